@@ -1,0 +1,61 @@
+"""The commands: `python -m jaxel COMMAND`."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup
+from jaxel.core.errors import InvalidValue
+from jaxel.core.shift import predict
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; 0 when done, 2 with one line on standard error for a bad input."""
+    options = _parser().parse_args(arguments)
+    try:
+        text = options.run(options)
+    except InvalidValue as error:
+        print(str(error), file=sys.stderr)
+        return 2
+    try:
+        print(text, flush=True)
+    except BrokenPipeError:
+        sys.stderr.close()
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="python -m jaxel", description=__doc__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    command = commands.add_parser("predict", help="what a set-up will do, as a jaxel-prediction document")
+    command.add_argument("setup", type=Path, metavar="SETUP.json")
+    command.add_argument("--points", type=_points, default=41, metavar="N", help="nodes of the curve, 5 to 2001")
+    command.add_argument("--backshift", action="store_true", help="add the curve on which it shifts back")
+    command.set_defaults(run=_predict)
+    return parser
+
+
+def _points(text: str) -> int:
+    if not text.isascii() or not text.isdigit() or not 5 <= int(text[:6]) <= 2001:
+        raise argparse.ArgumentTypeError("must be a whole number from 5 to 2001")
+    return int(text)
+
+
+def _predict(options: argparse.Namespace) -> str:
+    setup = read_setup(_read(options.setup)).core()
+    return json.dumps(prediction_document(predict(setup, options.points, backshift=options.backshift)), indent=2)
+
+
+def _read(path: Path) -> bytes:
+    """The bytes of a document's file, one more than the limit at most."""
+    try:
+        with path.open("rb") as file:
+            return file.read(FILE_LIMIT + 1)
+    except (OSError, ValueError) as error:
+        reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
+        raise InvalidValue(str(path), f"cannot be read: {reason}") from None
+
+
+if __name__ == "__main__":
+    sys.exit(main())

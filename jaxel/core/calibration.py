@@ -1,0 +1,60 @@
+"""How sure a prediction is: the model's uncertain parameters and what they do to each figure.
+
+Without a measured run only the priors speak, and the band is wide.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .setup import Setup
+from .shift import Prediction, predict
+from .tables import Array
+
+PRIOR = {"gain_scale": 0.06, "gain_tilt": 0.10, "torque_scale": 0.06, "friction": 0.04}
+"""Standard deviations before any run is measured; from memory, to be narrowed by calibration."""
+
+
+@dataclass(frozen=True)
+class Band:
+    """One standard deviation of each figure: bite and shift mean [rad/s], low ratio's grip apart; and of the
+    curve's speed at each node [n, rad/s]."""
+
+    bite: float
+    shift_mean: float
+    full_shift: float
+    speed: Array
+
+
+def with_parameters(setup: Setup, **change: float) -> Setup:
+    """The set-up with some of its calibration parameters (the names in PRIOR) replaced."""
+    primary = {name: value for name, value in change.items() if name.startswith("gain_")}
+    belt = {name: value for name, value in change.items() if not name.startswith("gain_")}
+    return replace(setup, primary=replace(setup.primary, **primary), belt=replace(setup.belt, **belt))
+
+
+def prior_band(setup: Setup, nodes: int = 41) -> Band:
+    """Propagate the priors through the prediction: σ² = Σ (∂y/∂p·σ_p)², by central differences of one σ_p.
+
+    Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
+    """
+
+    def figures(prediction: Prediction) -> Array:
+        shift = prediction.shift
+        return np.array([prediction.engagement.bite, shift.mean, shift.full_shift, *shift.speed])
+
+    parameters = {
+        "gain_scale": setup.primary.gain_scale,
+        "gain_tilt": setup.primary.gain_tilt,
+        "torque_scale": setup.belt.torque_scale,
+        "friction": setup.belt.friction,
+    }
+    variance = np.zeros(3 + nodes)
+    for name, sigma in PRIOR.items():
+        above, below = (
+            figures(predict(with_parameters(setup, **{name: parameters[name] + step}), nodes))
+            for step in (sigma, -sigma)
+        )
+        variance += ((above - below) / 2) ** 2
+    spread = np.sqrt(variance)
+    return Band(float(spread[0]), float(spread[1]), float(spread[2]), spread[3:])

@@ -1,0 +1,31 @@
+"""The engine as the clutch sees it: full-throttle torque against speed, and where it stops."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from .tables import Array, HeldCurve
+from .units import RPM
+
+
+@dataclass(frozen=True)
+class Engine:
+    """Full-throttle torque as a measured curve.
+
+    `torque` [N·m over rad/s]; `rev_limit` [rad/s]; `boost_compensated`, true when a regulated
+    supercharger or turbocharger holds the power in thin air.
+    """
+
+    torque: HeldCurve
+    rev_limit: float
+    boost_compensated: bool = False
+
+    def peak_power_speed(self) -> float:
+        """Speed of the highest power on the curve [rad/s], to 1 rpm."""
+        speeds = np.arange(self.torque.first, self.torque.last, RPM)
+        return float(speeds[np.argmax(speeds * self.torque(speeds))])
+
+    def full_throttle(self, speed: ArrayLike, factor: float) -> Array:
+        """Torque [N·m] at `speed` [rad/s], scaled by `factor` for the air and the calibration."""
+        return factor * self.torque(speed)

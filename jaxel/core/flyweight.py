@@ -1,0 +1,188 @@
+"""Flyweights of every kind as one thing: masses whose radius grows with the sheave's travel.
+
+By virtual work the axial force of n equal weights turning at ω is F = A(x)·ω² with
+A(x) = n·Σ m·r·dr/dx: half of d(m·r²)/dx is what the rotating kinetic energy gains per unit of travel.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from .errors import InvalidValue
+from .spring import CompressionSpring
+from .tables import Array, HeldCurve
+
+
+class Profile(Protocol):
+    """One weight of a set: what its masses do along the travel."""
+
+    def pull(self, travel: ArrayLike) -> Array:
+        """Σ m·r·dr/dx of one weight [kg·m] at each travel [m]."""
+        ...
+
+
+@dataclass(frozen=True)
+class PointMass:
+    """A mass on a swing arm: the bare arm's own, or a load at one of its stations.
+
+    `mass` [kg]; `distance` ℓ from the pivot [m]; `angle` ψ from the arm's line [rad].
+    """
+
+    mass: float
+    distance: float
+    angle: float
+
+
+@dataclass(frozen=True)
+class SwingArm:
+    """An arm pivoted on the moving sheave that swings out along its roller.
+
+    r = pivot_radius + ℓ·sin(φ + ψ),  dr/dx = ℓ·cos(φ + ψ)·dφ/dx
+
+    `pivot_radius` [m]; `swing`, the angle φ [rad] over travel [m]; `masses`, the bare arm and its loads.
+    Reference: kinematics of a pivoted arm; virtual work as in the module's opening.
+    """
+
+    pivot_radius: float
+    swing: HeldCurve
+    masses: tuple[PointMass, ...]
+
+    def pull(self, travel: ArrayLike) -> Array:
+        swing, slope = self.swing(travel), self.swing.slope(travel)
+        total = np.zeros_like(swing)
+        for each in self.masses:
+            angle = swing + each.angle
+            radius = self.pivot_radius + each.distance * np.sin(angle)
+            total += each.mass * radius * each.distance * np.cos(angle)
+        return total * slope
+
+
+@dataclass(frozen=True)
+class RampRoller:
+    """A roller or slider driven out along a ramp pocket against a plate.
+
+    dr/dx = 1/(tan ramp + tan plate), given as the roller's path r(x)
+
+    `path`, the radius of the roller's centre [m] over travel [m]; `mass` of one roller [kg].
+    Reference: kinematics of a roller between two inclined faces; virtual work as in the module's opening.
+    """
+
+    path: HeldCurve
+    mass: float
+
+    def pull(self, travel: ArrayLike) -> Array:
+        return self.mass * self.path(travel) * self.path.slope(travel)
+
+
+@dataclass(frozen=True)
+class Clicker:
+    """Numbered positions of an adjustable cam; a higher number pushes less and revs higher.
+
+    Source: common practice, about 200 rpm a position; `gain_step` 0.048 gives that near 8,000 rpm.
+    """
+
+    position: int = 3
+    reference: int = 3
+    gain_step: float = 0.048
+
+    @property
+    def factor(self) -> float:
+        """What A is multiplied by, 1 − gain_step·(position − reference) [-]."""
+        return 1 - self.gain_step * (self.position - self.reference)
+
+
+@dataclass(frozen=True)
+class Primary:
+    """The drive clutch: n equal weights against one spring.
+
+    `profile` of one weight, `count` of weights, `spring`, `travel` of the sheave [m], `shim` under the
+    spider [m], `clicker`; `gain_scale` and `gain_tilt` are the calibration of A; `hysteresis` the share
+    of the weights' force lost to friction on upshift and held back on backshift.
+    """
+
+    profile: Profile
+    count: int
+    spring: CompressionSpring
+    travel: float
+    shim: float = 0.0
+    clicker: Clicker = Clicker()
+    gain_scale: float = 1.0
+    gain_tilt: float = 0.0
+    hysteresis: float = 0.0
+
+    def weight_factor(self, travel: ArrayLike, *, backshift: bool = False) -> Array:
+        """Force of the weights per squared speed, A(x) with friction [kg·m].
+
+        n·Σ m·r·dr/dx at x + shim, times clicker, calibration and (1 ∓ hysteresis).
+        Raises InvalidValue where the weights would not push the sheave closed.
+        """
+        x = np.asarray(travel, float)
+        tilt = 1 + self.gain_tilt * (x / self.travel - 0.5)
+        friction = 1 + self.hysteresis if backshift else 1 - self.hysteresis
+        factor = self.count * self.profile.pull(x + self.shim)
+        factor = factor * (self.clicker.factor * self.gain_scale * friction) * tilt
+        if np.any(factor <= 0):
+            where = float(np.ravel(x)[np.argmax(np.ravel(factor) <= 0)])
+            raise InvalidValue(
+                "primary.profile", f"the weights do not push the sheave closed at {where * 1e3:.1f} mm of travel"
+            )
+        return factor
+
+    def touch_speed(self, travel: float) -> float:
+        """Speed [rad/s] at which the weights just balance the spring at `travel` [m]."""
+        return float(np.sqrt(max(0.0, self.spring.force(travel)) / self.weight_factor(travel)))
+
+
+EQUAL_WITHIN = 0.2e-3
+"""Arms of one clutch that differ by more than this [kg] are not a set; from memory, the manual wins."""
+
+
+def equal_mass(masses: Sequence[float], count: int) -> float:
+    """Mean of weights weighed one by one, which must be alike: a clutch with unequal arms is out of balance.
+
+    Parameters: `masses` [g, `count` of them]. Returns the mean [g]. Raises InvalidValue when one is missing
+    or they differ by more than EQUAL_WITHIN.
+
+    >>> round(equal_mass([62.0, 62.1, 61.9], 3), 3)
+    62.0
+    """
+    if len(masses) != count:
+        raise InvalidValue("masses", f"takes one mass, or all {count} weighed: {len(masses)} were given")
+    spread = max(masses) - min(masses)
+    if spread > EQUAL_WITHIN * 1e3 + 1e-9:
+        raise InvalidValue(
+            "masses", f"the arms are unequal, {min(masses):g} to {max(masses):g} g: all {count} must be alike "
+                      f"within {EQUAL_WITHIN * 1e3:g} g"
+        )
+    return sum(masses) / count
+
+
+def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: ArrayLike) -> Array:
+    """Radius of a roller's centre from the angles of its ramp and of its back plate.
+
+    dr/dx = 1/(tan ramp(x) + tan plate), integrated along the travel
+
+    Parameters: `ramp`, angle [rad] of the ramp's tangent from the plane of rotation at a travel [m];
+    `plate` [rad]; `start_radius` at the first travel [m]; `travels` [n, increasing]. Returns r [m, n].
+    Raises InvalidValue when ramp and plate together do not open outward.
+
+    >>> from math import radians
+    >>> [round(float(r), 4) for r in ramp_path(lambda x: radians(45), 0.0, 0.03, [0, 0.01])]
+    [0.03, 0.04]
+
+    Reference: geometry of a roller between two inclined faces.
+    """
+    from scipy.integrate import quad
+
+    def slope(x: float) -> float:
+        opening = float(np.tan(ramp(x)) + np.tan(plate))
+        if opening <= 0:
+            raise InvalidValue("primary.profile.path", f"ramp and plate do not open outward at {x * 1e3:.1f} mm")
+        return 1 / opening
+
+    at = np.asarray(travels, float)
+    steps = [quad(slope, a, b)[0] for a, b in zip(at[:-1], at[1:], strict=True)]
+    return start_radius + np.concatenate([[0.0], np.cumsum(steps)])

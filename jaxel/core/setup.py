@@ -1,0 +1,101 @@
+"""One machine as the model knows it: engine, air, belt drive, both clutches, vehicle and target."""
+
+from dataclasses import dataclass
+from math import sin
+
+from .atmosphere import GRAVITY, Conditions
+from .balance import Balance, balance
+from .engine import Engine
+from .flyweight import Primary
+from .geometry import BeltDrive, BeltPath
+from .helix import Secondary
+from .tables import Array
+
+
+@dataclass(frozen=True)
+class BeltModel:
+    """What is not measured on a bench but calibrated from runs.
+
+    `friction` μ of the belt on its sheaves; `adhesion_share` λ (see `balance`); `torque_scale` of the
+    engine; `drive_efficiency` of what follows the secondary.
+    """
+
+    friction: float = 0.35
+    adhesion_share: float = 0.35
+    torque_scale: float = 1.0
+    drive_efficiency: float = 0.9
+
+
+@dataclass(frozen=True)
+class Vehicle:
+    """What the clutch moves.
+
+    `mass` [kg] with rider; `drive_ratio`, secondary turns per turn of the axle; `rolling_radius` [m];
+    `drag_area` c_d·A [m²]; `rolling_coefficient` c_rr [-].
+    """
+
+    mass: float
+    drive_ratio: float
+    rolling_radius: float
+    drag_area: float
+    rolling_coefficient: float
+
+    @property
+    def rolling_resistance(self) -> float:
+        """Force that holds the vehicle still on the level [N], c_rr·m·g."""
+        return self.rolling_coefficient * self.mass * GRAVITY
+
+
+@dataclass(frozen=True)
+class Target:
+    """Where the technician wants it: engagement (bite) and shift speed with their tolerances [rad/s]."""
+
+    engagement: float
+    engagement_tolerance: float
+    shift: float
+    shift_tolerance: float
+
+
+@dataclass(frozen=True)
+class Setup:
+    """A machine's clutches as set up, in their surroundings."""
+
+    engine: Engine
+    conditions: Conditions
+    drive: BeltDrive
+    primary: Primary
+    secondary: Secondary
+    vehicle: Vehicle
+    belt: BeltModel
+    target: Target | None = None
+
+    @property
+    def power_factor(self) -> float:
+        """Share of its reference power the engine makes in this air; 1 where boost makes up for it."""
+        return 1.0 if self.engine.boost_compensated else self.conditions.power_factor
+
+    @property
+    def torque_factor(self) -> float:
+        """What the engine's torque curve is multiplied by: air and calibration."""
+        return self.power_factor * self.belt.torque_scale
+
+    @property
+    def wedge_friction(self) -> float:
+        """Friction of the belt in its groove, μ_e = μ/sin β [-]."""
+        return self.belt.friction / sin(self.drive.half_angle)
+
+    def belt_balance(self, path: BeltPath, torque: Array, secondary_clamp: Array) -> Balance:
+        """Belt tensions and clamps [arrays of the path's shape].
+
+        Parameters: `torque` M1 put in by the primary [N·m]; `secondary_clamp` F2 [N] under M2 = M1·ratio.
+        """
+        return balance(
+            path.primary_radius,
+            path.primary_wrap,
+            path.secondary_wrap,
+            torque,
+            secondary_clamp,
+            closing=self.drive.closing_per_radius,
+            friction=self.wedge_friction,
+            adhesion_share=self.belt.adhesion_share,
+        )

@@ -1,0 +1,224 @@
+"""The full-throttle shift: the engine speed held at each travel, and the figures read from it."""
+
+from dataclasses import dataclass
+from math import sqrt
+
+import numpy as np
+
+from .balance import Balance
+from .geometry import BeltPath
+from .roots import first_rise
+from .setup import Setup
+from .tables import Array
+from .units import RPM
+
+SHIFT_WINDOW = (0.20, 0.95)
+"""Part of the travel over which the shift is judged: after the launch, before the stop (common practice)."""
+
+BITE_RATE_STEP = 100 * RPM
+
+
+@dataclass(frozen=True)
+class Engagement:
+    """How the belt is first gripped: touch and bite speed [rad/s], clamp gained per 100 rpm at touch [N]."""
+
+    touch: float
+    bite: float
+    bite_rate: float
+
+
+@dataclass(frozen=True)
+class ShiftCurve:
+    """The shift at full throttle, node by node from the belt met to the end of the shift.
+
+    `path` of the belt; `speed` of the engine ω [n, rad/s]; `balance` of the belt; `vehicle_speed` [n, m/s];
+    `belt_speed` [n, m/s]; `rev_limit` [rad/s].
+    """
+
+    path: BeltPath
+    speed: Array
+    balance: Balance
+    vehicle_speed: Array
+    belt_speed: Array
+    rev_limit: float
+
+    @property
+    def fraction(self) -> Array:
+        """Share of the shift done at each node [n, 0–1]."""
+        return np.linspace(0.0, 1.0, len(self.speed))
+
+    @property
+    def _window(self) -> Array:
+        low, high = SHIFT_WINDOW
+        return (self.fraction >= low - 1e-9) & (self.fraction <= high + 1e-9)
+
+    @property
+    def mean(self) -> float:
+        """Mean engine speed over the shift window [rad/s]: the shift rpm."""
+        return float(np.mean(self.speed[self._window]))
+
+    @property
+    def spread(self) -> float:
+        """Highest less lowest engine speed over the shift window [rad/s]."""
+        return float(np.ptp(self.speed[self._window]))
+
+    @property
+    def slope(self) -> float:
+        """Least-squares slope over the shift window [rad/s per whole travel]; 0 is a straight shift."""
+        return float(np.polyfit(self.fraction[self._window], self.speed[self._window], 1)[0])
+
+    @property
+    def full_shift(self) -> float:
+        """Engine speed at the end of the shift [rad/s]."""
+        return float(self.speed[-1])
+
+    @property
+    def over_rev(self) -> float:
+        """How far the end of the shift runs past the rev limit [rad/s]; negative below it."""
+        return self.full_shift - self.rev_limit
+
+    @property
+    def least_grip(self) -> float:
+        """The smallest grip reserve of either clutch over the shift [-]."""
+        return float(min(self.balance.grip_primary.min(), self.balance.grip_secondary.min()))
+
+    @property
+    def slips(self) -> dict[str, Array]:
+        """For `primary` and `secondary`, the nodes where the belt slips in it [n, bool]."""
+        grips = {"primary": self.balance.grip_primary, "secondary": self.balance.grip_secondary}
+        return {name: grip < 1 - 1e-9 for name, grip in grips.items()}
+
+    @property
+    def launch(self) -> Array:
+        """Nodes of a slip-limited launch [n, bool]: the first run of them past the rev limit or out of grip.
+
+        There the clutch slips instead of holding the speed solved for.
+        """
+        limited = (self.speed > self.rev_limit) | self.slips["primary"] | self.slips["secondary"]
+        return np.logical_and.accumulate(limited)
+
+    @property
+    def over_rev_nodes(self) -> Array:
+        """Nodes past the rev limit after the launch [n, bool]."""
+        return (self.speed > self.rev_limit) & ~self.launch
+
+    def flags(self) -> list[list[str]]:
+        """For each node, what limits it: `slip-limited`, `over-rev`, `primary-slips`, `secondary-slips`."""
+        marks = {"slip-limited": self.launch, "over-rev": self.over_rev_nodes}
+        marks |= {f"{name}-slips": slips for name, slips in self.slips.items()}
+        return [[name for name, mark in marks.items() if mark[i]] for i in range(len(self.speed))]
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """What a set-up will do: engagement, the upshift curve and, where asked for, the backshift curve."""
+
+    setup: Setup
+    engagement: Engagement
+    shift: ShiftCurve
+    backshift: ShiftCurve | None = None
+
+    @property
+    def low_ratio(self) -> float:
+        """Ratio in which the machine starts [-]."""
+        return float(self.shift.path.ratio[0])
+
+    @property
+    def high_ratio(self) -> float:
+        """Ratio at the end of the shift [-]."""
+        return float(self.shift.path.ratio[-1])
+
+    @property
+    def friction_band(self) -> float | None:
+        """Mean of upshift less backshift over the shift window [rad/s]: the clutch's friction made visible."""
+        return None if self.backshift is None else self.shift.mean - self.backshift.mean
+
+    def warnings(self) -> list[str]:
+        """What the figures mean for the machine, in words."""
+        said = []
+        drive, curve, ratio = self.setup.drive, self.shift, self.shift.path.ratio
+        if drive.contact_travel < 0:
+            said.append("the belt is pinched at idle: it is wider than the open sheaves")
+        if drive.low_slack > 1e-6:
+            said.append(f"the belt is slack in low ratio by {drive.low_slack * 1e3:.1f} mm: it starts in a higher gear")
+        if curve.over_rev > 0:
+            said.append(f"runs past the rev limit at the top: {curve.over_rev / RPM:.0f} rpm over")
+        elif curve.over_rev_nodes.any():
+            top = curve.speed[curve.over_rev_nodes].max() - curve.rev_limit
+            said.append(f"runs past the rev limit during the shift: {top / RPM:.0f} rpm over")
+        for name, slips in curve.slips.items():
+            where = np.flatnonzero(slips)
+            if len(where):
+                said.append(f"{name} slips at full throttle from ratio {ratio[where[0]]:.2f} to {ratio[where[-1]]:.2f}")
+        return said
+
+
+def predict(setup: Setup, nodes: int = 41, *, backshift: bool = False) -> Prediction:
+    """Predict what a set-up does at full throttle.
+
+    For `nodes` equal steps of travel, solve F1_available(ω, x) = F1_required(M(ω), x) for ω.
+
+    Parameters: `nodes` ≥ 5; `backshift`, whether to add the curve on which it shifts back.
+    Raises InvalidValue where the weights cannot close the sheave.
+
+    Reference: force balance of the primary's moving sheave; the parts in flyweight, helix and balance.
+    """
+    path = setup.drive.at(setup.drive.nodes(nodes))
+    return Prediction(
+        setup,
+        engagement(setup),
+        _shift_curve(setup, path, backshift=False),
+        _shift_curve(setup, path, backshift=True) if backshift else None,
+    )
+
+
+def engagement(setup: Setup) -> Engagement:
+    """Touch and bite of a set-up.
+
+    touch: F1_available(ω, x_e) = 0
+    bite:  F1_available(ω, x_e) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency)
+    bite_rate = 2·A·ω_touch·Δω for Δω = 100 rpm
+
+    Raises InvalidValue where the weights cannot close the sheave.
+
+    Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
+    """
+    drive, primary, vehicle = setup.drive, setup.primary, setup.vehicle
+    x = drive.engagement_travel
+    start = drive.at(np.array([x]))
+    factor = float(primary.weight_factor(x))
+    touch = primary.touch_speed(x)
+    overall = float(start.ratio[0]) * vehicle.drive_ratio * setup.belt.drive_efficiency
+    torque = vehicle.rolling_resistance * vehicle.rolling_radius / overall
+    clamp = torque / (float(start.primary_radius[0]) * setup.wedge_friction * drive.closing_per_radius)
+    bite = sqrt(max(0.0, clamp + float(primary.spring.force(x))) / factor)
+    return Engagement(touch, bite, 2 * factor * touch * BITE_RATE_STEP)
+
+
+def _shift_curve(setup: Setup, path: BeltPath, *, backshift: bool) -> ShiftCurve:
+    weights = setup.primary.weight_factor(path.travel, backshift=backshift)
+    spring = setup.primary.spring.force(path.travel)
+    fixed, per_torque = setup.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
+    per_torque = per_torque * path.ratio
+
+    def belt_balance(speed: Array) -> Balance:
+        torque = setup.engine.full_throttle(speed, setup.torque_factor)
+        return setup.belt_balance(path, torque, fixed + per_torque * torque)
+
+    def excess(speed: Array) -> Array:
+        return weights * speed**2 - spring - belt_balance(speed).primary_clamp
+
+    # Below the touch speed of a node nothing is carried; above the speed that would carry the engine's
+    # peak torque the weights always win.
+    peak = np.full_like(weights, setup.engine.torque.highest * setup.torque_factor)
+    most = setup.belt_balance(path, peak, fixed + per_torque * peak).primary_clamp
+    held = np.maximum(spring, 0.0)
+    speed = first_rise(excess, np.sqrt(held / weights), 1.01 * np.sqrt((held + most) / weights))
+    return ShiftCurve(
+        path=path,
+        speed=speed,
+        balance=belt_balance(speed),
+        vehicle_speed=speed / path.ratio / setup.vehicle.drive_ratio * setup.vehicle.rolling_radius,
+        belt_speed=speed * path.primary_radius,
+        rev_limit=setup.engine.rev_limit,
+    )
