@@ -1,0 +1,1 @@
+"""What the workshop keeps: SQLite through plain SQL, one module per aggregate."""

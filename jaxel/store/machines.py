@@ -1,0 +1,74 @@
+"""Machines: bringing one in from its setup document, and finding them again."""
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Literal
+
+from jaxel.core.documents import SetupDocument
+
+from . import revisions
+from .db import NotFound, inserted, now, writing
+
+Kind = Literal["sled", "side-by-side", "quad"]
+LimitOrigin = Literal["manual, entered by the workshop", "common practice", "from memory"]
+
+
+@dataclass(frozen=True)
+class Machine:
+    """A machine the workshop knows; `limit_origin` says where its belt's wear limit comes from."""
+
+    id: int
+    name: str
+    kind: Kind
+    rider: str
+    limit_origin: LimitOrigin
+    created_at: str
+
+
+@dataclass(frozen=True)
+class Belt:
+    """A belt of one machine, by its number there; `width_mm` as last measured."""
+
+    id: int
+    number: int
+    state: Literal["fitted", "spare", "discarded"]
+    width_mm: float
+    fitted_at_km: float | None
+
+
+def bring_in(connection: sqlite3.Connection, document: SetupDocument, kind: Kind, rider: str = "",
+             limit_origin: LimitOrigin = "manual, entered by the workshop") -> int:
+    """Enter a machine with its first set-up revision and the belt that is on it; returns its id."""
+    with writing(connection):
+        machine = inserted(connection.execute(
+            "INSERT INTO machine (name, kind, rider, limit_origin, created_at) VALUES (?, ?, ?, ?, ?)",
+            (document.name.strip() or "Unnamed machine", kind, rider.strip(), limit_origin, now()),
+        ))
+        revisions.add(connection, machine, document, reason="as brought in")
+        connection.execute(
+            "INSERT INTO belt (machine_id, number, state, width_mm) VALUES (?, 1, 'fitted', ?)",
+            (machine, document.belt.top_width_mm),
+        )
+    return machine
+
+
+def get(connection: sqlite3.Connection, machine_id: int) -> Machine:
+    """One machine; raises NotFound."""
+    row = connection.execute("SELECT * FROM machine WHERE id = ?", (machine_id,)).fetchone()
+    if row is None:
+        raise NotFound("machine")
+    return Machine(**row)
+
+
+def all_machines(connection: sqlite3.Connection) -> list[Machine]:
+    """Every machine, by name."""
+    return [Machine(**row) for row in connection.execute("SELECT * FROM machine ORDER BY name, id")]
+
+
+def belts(connection: sqlite3.Connection, machine_id: int) -> list[Belt]:
+    """The belts of a machine, oldest first."""
+    rows = connection.execute(
+        "SELECT id, number, state, width_mm, fitted_at_km FROM belt WHERE machine_id = ? ORDER BY number",
+        (machine_id,),
+    )
+    return [Belt(**row) for row in rows]
