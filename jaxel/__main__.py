@@ -1,11 +1,10 @@
 """The commands: `python -m jaxel COMMAND`."""
 
 import argparse
-import json
 import sys
 from pathlib import Path
 
-from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup
+from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup, write_prediction
 from jaxel.core.errors import InvalidValue
 from jaxel.core.shift import predict
 
@@ -44,7 +43,7 @@ def _points(text: str) -> int:
 
 def _predict(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
-    return json.dumps(prediction_document(predict(setup, options.points, backshift=options.backshift)), indent=2)
+    return write_prediction(prediction_document(predict(setup, options.points, backshift=options.backshift)))
 
 
 def _read(path: Path) -> bytes:

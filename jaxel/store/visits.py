@@ -8,6 +8,8 @@ from typing import Any
 from jaxel.core.belt_wear import assess
 from jaxel.core.documents import ConditionsPart, SetupDocument, TargetPart, check_width, with_slots
 from jaxel.core.errors import InvalidValue
+from jaxel.core.shift import engagement
+from jaxel.core.units import RPM
 from jaxel.core.visit import Decision, RoadTest, VisitRecord
 
 from . import machines, revisions
@@ -158,9 +160,6 @@ def open_visit(connection: sqlite3.Connection, machine_id: int) -> int:
 
 def _peak_power_target(document: SetupDocument) -> TargetPart:
     """Where the document names no target: shift at the rpm of peak power, engagement where it bites now."""
-    from jaxel.core.shift import engagement
-    from jaxel.core.units import RPM
-
     setup = document.core()
     return TargetPart(
         engagement_rpm=round(engagement(setup).bite / RPM, -1),

@@ -1,58 +1,150 @@
 """The `jaxel-prediction` document: what a set-up will do, in the units people read."""
 
-from typing import Any
+from typing import Literal
 
 import numpy as np
+from pydantic import BaseModel, ConfigDict
 
+from ..calibration import Band
 from ..shift import Prediction, ShiftCurve
 from ..tables import Array
 from ..units import KPH, MM, RPM
 
 
-def prediction_document(prediction: Prediction) -> dict[str, Any]:
-    """A prediction as a JSON-ready mapping: mm, rpm, N, km/h."""
-    drive, shift, engagement = prediction.setup.drive, prediction.shift, prediction.engagement
-    document: dict[str, Any] = {
-        "format": "jaxel-prediction",
-        "version": 1,
-        "power_factor": round(prediction.setup.power_factor, 5),
-        "density_altitude_m": round(prediction.setup.conditions.density_altitude, 1),
-        "belt": {
-            "pitch_length_mm": round(drive.pitch_length / MM, 3),
-            "engagement_travel_mm": round(drive.engagement_travel / MM, 3),
-            "low_ratio": round(prediction.low_ratio, 4),
-            "high_ratio": round(prediction.high_ratio, 4),
-            "low_slack_mm": round(drive.low_slack / MM, 3),
-            "deflection_mm": round(drive.deflection / MM, 2),
-        },
-        "engagement": {
-            "touch_rpm": round(engagement.touch / RPM, 1),
-            "bite_rpm": round(engagement.bite / RPM, 1),
-            "bite_rate_n_per_100rpm": round(engagement.bite_rate, 1),
-        },
-        "shift": _figures(shift),
-        "curve": _curve(shift),
-        "warnings": prediction.warnings(),
-    }
-    if prediction.backshift:
-        document["backshift"] = _figures(prediction.backshift)
-        document["backshift_curve"] = _curve(prediction.backshift)
-    return document
+class _Figures(BaseModel):
+    model_config = ConfigDict(frozen=True)
 
 
-def _figures(curve: ShiftCurve) -> dict[str, float]:
-    return {
-        "mean_rpm": round(curve.mean / RPM, 1),
-        "spread_rpm": round(curve.spread / RPM, 1),
-        "slope_rpm": round(curve.slope / RPM, 1),
-        "full_shift_rpm": round(curve.full_shift / RPM, 1),
-        "full_shift_kph": round(float(curve.vehicle_speed[-1]) / KPH, 2),
-        "over_rev_rpm": round(curve.over_rev / RPM, 1),
-        "least_grip": round(curve.least_grip, 4),
-    }
+class BeltFigures(_Figures):
+    """The belt at rest and over the shift; slack and mid-span deflection in low ratio."""
+
+    pitch_length_mm: float
+    engagement_travel_mm: float
+    low_ratio: float
+    high_ratio: float
+    low_slack_mm: float
+    deflection_mm: float
 
 
-def _curve(curve: ShiftCurve) -> list[dict[str, Any]]:
+class EngagementFigures(_Figures):
+    touch_rpm: float
+    bite_rpm: float
+    bite_rate_n_per_100rpm: float
+
+
+class ShiftFigures(_Figures):
+    """Mean, spread and slope over 20–95 % of the travel; `over_rev_rpm` at the end, below 0 inside the limit."""
+
+    mean_rpm: float
+    spread_rpm: float
+    slope_rpm: float
+    full_shift_rpm: float
+    full_shift_kph: float
+    over_rev_rpm: float
+    least_grip: float
+
+
+class CurvePoint(_Figures):
+    """One node of the shift; `flags` say what limits it there."""
+
+    travel_mm: float
+    ratio: float
+    rpm: float
+    clamp_primary_n: float
+    clamp_secondary_n: float
+    tight_n: float
+    slack_n: float
+    grip_primary: float
+    grip_secondary: float
+    speed_kph: float
+    belt_speed_mps: float
+    primary_radius_mm: float
+    secondary_radius_mm: float
+    secondary_opening_mm: float
+    flags: list[str]
+
+
+class BandFigures(_Figures):
+    """One standard deviation of each figure, and of the speed at each node of the curve."""
+
+    bite_rpm: float
+    mean_rpm: float
+    full_shift_rpm: float
+    curve_rpm: list[float]
+
+
+class PredictionDocument(_Figures):
+    """A `jaxel-prediction` document, version 1."""
+
+    format: Literal["jaxel-prediction"] = "jaxel-prediction"
+    version: Literal[1] = 1
+    power_factor: float
+    density_altitude_m: float
+    belt: BeltFigures
+    engagement: EngagementFigures
+    shift: ShiftFigures
+    curve: list[CurvePoint]
+    warnings: list[str]
+    backshift: ShiftFigures | None = None
+    backshift_curve: list[CurvePoint] | None = None
+    band: BandFigures | None = None
+
+
+def prediction_document(prediction: Prediction, band: Band | None = None) -> PredictionDocument:
+    """A prediction in mm, rpm, N and km/h, with its band where one was worked out."""
+    drive, engagement, back = prediction.setup.drive, prediction.engagement, prediction.backshift
+    return PredictionDocument(
+        power_factor=round(prediction.setup.power_factor, 5),
+        density_altitude_m=round(prediction.setup.conditions.density_altitude, 1),
+        belt=BeltFigures(
+            pitch_length_mm=round(drive.pitch_length / MM, 3),
+            engagement_travel_mm=round(drive.engagement_travel / MM, 3),
+            low_ratio=round(prediction.low_ratio, 4),
+            high_ratio=round(prediction.high_ratio, 4),
+            low_slack_mm=round(drive.low_slack / MM, 3),
+            deflection_mm=round(drive.deflection / MM, 2),
+        ),
+        engagement=EngagementFigures(
+            touch_rpm=round(engagement.touch / RPM, 1),
+            bite_rpm=round(engagement.bite / RPM, 1),
+            bite_rate_n_per_100rpm=round(engagement.bite_rate, 1),
+        ),
+        shift=_figures(prediction.shift),
+        curve=_curve(prediction.shift),
+        warnings=prediction.warnings(),
+        backshift=_figures(back) if back else None,
+        backshift_curve=_curve(back) if back else None,
+        band=_band(band) if band else None,
+    )
+
+
+def write_prediction(document: PredictionDocument) -> str:
+    """The document as JSON text."""
+    return document.model_dump_json(indent=2, exclude_none=True)
+
+
+def _band(band: Band) -> BandFigures:
+    return BandFigures(
+        bite_rpm=round(band.bite / RPM, 1),
+        mean_rpm=round(band.shift_mean / RPM, 1),
+        full_shift_rpm=round(band.full_shift / RPM, 1),
+        curve_rpm=np.round(band.speed / RPM, 1).tolist(),
+    )
+
+
+def _figures(curve: ShiftCurve) -> ShiftFigures:
+    return ShiftFigures(
+        mean_rpm=round(curve.mean / RPM, 1),
+        spread_rpm=round(curve.spread / RPM, 1),
+        slope_rpm=round(curve.slope / RPM, 1),
+        full_shift_rpm=round(curve.full_shift / RPM, 1),
+        full_shift_kph=round(float(curve.vehicle_speed[-1]) / KPH, 2),
+        over_rev_rpm=round(curve.over_rev / RPM, 1),
+        least_grip=round(curve.least_grip, 4),
+    )
+
+
+def _curve(curve: ShiftCurve) -> list[CurvePoint]:
     path, balance = curve.path, curve.balance
     columns: dict[str, tuple[Array, int]] = {
         "travel_mm": (path.travel / MM, 4),
@@ -72,4 +164,4 @@ def _curve(curve: ShiftCurve) -> list[dict[str, Any]]:
     }
     rows = zip(*(np.round(values, digits).tolist() for values, digits in columns.values()), strict=True)
     flags = curve.flags()
-    return [dict(zip(columns, row, strict=True), flags=flags[i]) for i, row in enumerate(rows)]
+    return [CurvePoint(**dict(zip(columns, row, strict=True)), flags=flags[i]) for i, row in enumerate(rows)]

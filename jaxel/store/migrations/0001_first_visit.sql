@@ -72,8 +72,8 @@ CREATE TABLE visit (
 
     found_revision_id INTEGER NOT NULL REFERENCES setup_revision,
     left_revision_id INTEGER NOT NULL REFERENCES setup_revision,
-    found_draft TEXT CHECK (json_valid(found_draft)),
-    left_draft TEXT CHECK (json_valid(left_draft)),
+    found_draft TEXT CHECK (found_draft IS NULL OR json_valid(found_draft)),
+    left_draft TEXT CHECK (left_draft IS NULL OR json_valid(left_draft)),
     change_reason TEXT NOT NULL DEFAULT '' CHECK (length(change_reason) <= 500),
 
     watch TEXT NOT NULL DEFAULT '' CHECK (length(watch) <= 2000),

@@ -1,0 +1,56 @@
+"""Every refusal in one form: `{"error": {"field", "reason"}}` with a 4xx status."""
+
+from flask import Response, jsonify
+from flask_openapi3 import OpenAPI
+from pydantic import BaseModel, ValidationError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from jaxel.core.documents import FILE_LIMIT, refuse
+from jaxel.core.errors import InvalidValue
+from jaxel.store.db import Conflict, NotFound
+from jaxel.store.sign_off import NotReady
+
+
+class Refusal(BaseModel):
+    """What was refused: the field, and the reason in a technician's words."""
+
+    field: str
+    reason: str
+
+
+class ErrorAnswer(BaseModel):
+    error: Refusal
+
+
+REFUSALS = {"404": ErrorAnswer, "409": ErrorAnswer, "422": ErrorAnswer}
+
+
+def refusal(status: int, field: str, reason: str) -> Response:
+    """An answer that refuses."""
+    answer = jsonify(ErrorAnswer(error=Refusal(field=field, reason=reason)).model_dump())
+    answer.status_code = status
+    return answer
+
+
+def invalid_request(error: ValidationError) -> Response:
+    """The answer to a request that does not fit its model."""
+    fault = refuse(error)
+    return refusal(422, fault.field, fault.reason)
+
+
+def register(app: OpenAPI) -> None:
+    """Turn every error the store and the core raise into its answer."""
+    app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
+    app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))
+    app.register_error_handler(Conflict, lambda error: refusal(409, "edit", str(error)))
+    app.register_error_handler(NotReady, lambda error: refusal(409, error.items[0].field, str(error)))
+    app.register_error_handler(
+        RequestEntityTooLarge, lambda _: refusal(413, "document", f"is larger than {FILE_LIMIT // 1000:,} kB")
+    )
+    app.register_error_handler(
+        RecursionError, lambda _: refusal(422, "document", "is nested too deeply to be read")
+    )
+    app.register_error_handler(
+        HTTPException,
+        lambda error: refusal(error.code or 400, "request", (error.description or error.name).rstrip(".").lower()),
+    )

@@ -1,0 +1,36 @@
+"""Machine: its page, its set-ups as documents, and opening a visit."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from jaxel.core.documents import write_setup
+from jaxel.store import revisions, visits
+
+from .answers import answer
+from .database import connection
+from .errors import REFUSALS
+from .fields import MachinePath, RevisionPath
+from .machine_view import MachineView, machine_view
+from .visit_view import VisitView, visit_view
+
+api = APIBlueprint("machine", __name__, url_prefix="/api")
+
+
+@api.get("/machines/<int:machine_id>", responses={"200": MachineView, **REFUSALS})
+def machine(path: MachinePath) -> Response:
+    return answer(machine_view(connection(), path.machine_id))
+
+
+@api.post("/machines/<int:machine_id>/visits", responses={"201": VisitView, **REFUSALS})
+def open_visit(path: MachinePath) -> tuple[Response, int]:
+    visit_id = visits.open_visit(connection(), path.machine_id)
+    return answer(visit_view(connection(), visit_id)), 201
+
+
+@api.get("/revisions/<int:revision_id>/document", responses=REFUSALS)
+def document(path: RevisionPath) -> Response:
+    """The revision as a setup document, to keep or take elsewhere."""
+    revision = revisions.get(connection(), path.revision_id)
+    response = Response(write_setup(revision.document), mimetype="application/json")
+    response.headers["Content-Disposition"] = f'attachment; filename="setup-{revision.id}.json"'
+    return response

@@ -1,0 +1,183 @@
+"""One machine as its pages show it: package, set-ups through time, belts and visits."""
+
+import sqlite3
+
+from pydantic import BaseModel
+
+from jaxel.core.documents import changes, slots
+from jaxel.core.visit import STATIONS, Station, open_items, station_states
+from jaxel.store import machines, revisions, visits
+from jaxel.store.machines import Machine
+from jaxel.store.revisions import Revision
+from jaxel.store.visits import Visit
+
+from .errors import Refusal
+from .predictions import predicted_or_fault
+from .visit_view import ChangeView, MachineHead
+
+
+class OpenVisit(BaseModel):
+    id: int
+    opened_at: str
+    complaint: str
+    waits_for: Station
+    states: dict[Station, str]
+    open_items: int
+
+
+class MachineCard(BaseModel):
+    """A machine on the shop floor; predicted engagement and shift of its set-up as last recorded."""
+
+    machine: MachineHead
+    bite_rpm: float | None
+    shift_rpm: float | None
+    visit: OpenVisit | None
+
+
+class FloorView(BaseModel):
+    machines: list[MachineCard]
+
+
+class PackageRow(BaseModel):
+    """One line of the clutch package: what it is, and its reading."""
+
+    group: str
+    label: str
+    unit: str
+    value: float | str
+
+
+class RevisionView(BaseModel):
+    id: int
+    created_at: str
+    reason: str
+    visit_id: int | None
+    changes: list[ChangeView]
+    belt_width_mm: float
+    bite_rpm: float | None
+    shift_rpm: float | None
+    measured_engagement_rpm: float | None
+    measured_shift_rpm: float | None
+    fault: Refusal | None
+
+
+class MachineBelt(BaseModel):
+    number: int
+    state: str
+    width_mm: float
+
+
+class VisitLine(BaseModel):
+    id: int
+    opened_at: str
+    signed_off_at: str | None
+    odometer_km: float | None
+    complaint: str
+    mean_width_mm: float | None
+    belt_number: int
+
+
+class MachineView(BaseModel):
+    machine: MachineHead
+    limit_origin: str
+    package: list[PackageRow]
+    revisions: list[RevisionView]
+    belts: list[MachineBelt]
+    visits: list[VisitLine]
+    open_visit_id: int | None
+
+
+def head(machine: Machine) -> MachineHead:
+    """A machine's name as every page shows it."""
+    return MachineHead(id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider)
+
+
+def machine_card(machine: Machine, current: Revision, visit: Visit | None) -> MachineCard:
+    """A machine on the shop floor, with the station its open visit waits at."""
+    prediction, _ = predicted_or_fault(current.document)
+    return MachineCard(
+        machine=head(machine),
+        bite_rpm=prediction.engagement.bite_rpm if prediction else None,
+        shift_rpm=prediction.shift.mean_rpm if prediction else None,
+        visit=_open_visit(visit) if visit else None,
+    )
+
+
+def _open_visit(visit: Visit) -> OpenVisit:
+    items = open_items(visit.record())
+    return OpenVisit(
+        id=visit.id,
+        opened_at=visit.opened_at,
+        complaint=visit.complaint,
+        waits_for=items[0].station if items else STATIONS[-1],
+        states=station_states(visit.record(), signed_off=False),
+        open_items=len(items),
+    )
+
+
+def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView:
+    """Everything the page of a machine shows; raises NotFound."""
+    machine = machines.get(connection, machine_id)
+    history = revisions.history(connection, machine_id)
+    held = visits.visits_of(connection, machine_id)
+    by_id = {revision.id: revision for revision in history}
+    return MachineView(
+        machine=head(machine),
+        limit_origin=machine.limit_origin,
+        package=_package(history[0]),
+        revisions=[_revision(revision, by_id, held) for revision in history],
+        belts=[MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
+               for b in machines.belts(connection, machine_id)],
+        visits=[
+            VisitLine(
+                id=visit.id, opened_at=visit.opened_at, signed_off_at=visit.signed_off_at,
+                odometer_km=visit.odometer_km, complaint=visit.complaint,
+                mean_width_mm=visit.mean_width_mm if visit.widths_mm else None, belt_number=visit.belt.number,
+            )
+            for visit in held
+        ],
+        open_visit_id=visits.open_visit_of(connection, machine_id),
+    )
+
+
+def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit]) -> RevisionView:
+    parent = by_id.get(revision.parent_id) if revision.parent_id else None
+    prediction, fault = predicted_or_fault(revision.document)
+    runs = [run for visit in reversed(held) for run in visit.runs if run.revision_id == revision.id]
+    return RevisionView(
+        id=revision.id,
+        created_at=revision.created_at,
+        reason=revision.reason,
+        visit_id=revision.visit_id,
+        changes=[
+            ChangeView(group=change.slot.group, label=change.slot.label, unit=change.slot.unit,
+                       found=change.found, left=change.slot.value)
+            for change in changes(parent.document, revision.document)
+        ] if parent else [],
+        belt_width_mm=revision.document.belt.top_width_mm,
+        bite_rpm=prediction.engagement.bite_rpm if prediction else None,
+        shift_rpm=prediction.shift.mean_rpm if prediction else None,
+        measured_engagement_rpm=next((run.engagement_rpm for run in reversed(runs) if run.engagement_rpm), None),
+        measured_shift_rpm=next((run.shift_rpm for run in reversed(runs) if run.shift_rpm), None),
+        fault=fault,
+    )
+
+
+def _package(revision: Revision) -> list[PackageRow]:
+    document = revision.document
+    geometry, belt, vehicle = document.geometry, document.belt, document.vehicle
+    rows = [
+        ("Belt drive", "centre distance", "mm", geometry.centre_distance_mm),
+        ("Belt drive", "sheave half-angle", "deg", geometry.sheave_half_angle_deg),
+        ("Belt drive", "primary travel", "mm", geometry.primary.travel_mm),
+        ("Belt drive", "secondary travel", "mm", geometry.secondary.travel_mm),
+        ("Belt drive", "side gap, new belt", "mm", geometry.primary.idle_clearance_mm),
+        ("Belt", "outside circumference", "mm", belt.outer_circumference_mm),
+        ("Belt", "width new", "mm", belt.top_width_new_mm),
+        ("Belt", "wear limit", "mm", belt.top_width_min_mm),
+        ("Engine", "rev limit", "rpm", document.engine.rev_limit_rpm),
+        ("Vehicle", "mass with rider", "kg", vehicle.mass_kg),
+        ("Vehicle", "drive ratio", "", vehicle.drive_ratio),
+    ]
+    fitted = [(slot.group, slot.label, slot.unit, slot.value) for slot in slots(document)]
+    return [PackageRow(group=group, label=label, unit=unit, value=value) for group, label, unit, value in fitted + rows]

@@ -1,0 +1,80 @@
+"""Set-up: slots tried on the bench, and the change recorded as fitted with its reason."""
+
+import re
+from typing import Annotated, Any, Literal
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+from pydantic import Field
+
+from jaxel.core.documents import slots
+from jaxel.core.errors import InvalidValue
+from jaxel.core.units import parse_quantity
+from jaxel.store import fitting, visits
+
+from .answers import answer
+from .database import connection
+from .errors import REFUSALS
+from .fields import Edit, VisitPath
+from .visit_view import VisitView, visit_view
+
+api = APIBlueprint("setup", __name__, url_prefix="/api/visits/<int:visit_id>/setup")
+
+
+class SlotFields(Edit):
+    """Slot values by key: a number, or text as typed; the arms may be weighed one by one, `62.0 / 62.1 / 61.9`."""
+
+    which: Literal["found", "left"]
+    slots: Annotated[dict[str, float | str], Field(min_length=1, max_length=30)]
+
+
+class ReasonField(Edit):
+    change_reason: Annotated[str, Field(max_length=500)]
+
+
+class Record(Edit):
+    reason: Annotated[str, Field(max_length=500)]
+
+
+@api.patch("/slots", responses={"200": VisitView, **REFUSALS})
+def try_slots(path: VisitPath, body: SlotFields) -> Response:
+    visit = visits.get(connection(), path.visit_id)
+    units = {slot.key: slot.unit for slot in slots(visit.left)}
+    values = {key: _read(key, value, units.get(key, "")) for key, value in body.slots.items()}
+    fitting.try_slots(connection(), path.visit_id, body.edit, body.which, values)
+    return answer(visit_view(connection(), path.visit_id))
+
+
+def _read(key: str, value: float | str, unit: str) -> Any:
+    if not isinstance(value, str):
+        return value
+    if not value.strip():
+        raise InvalidValue(key, "needs a number")
+    weighed = re.split(r"\s*/\s+|\s+/\s*|\s*;\s*", value.strip())
+    if len(weighed) == 1 and re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", value.strip()):
+        weighed = value.strip().split("/")
+    try:
+        masses = [parse_quantity(each, unit or "%") for each in weighed]
+    except InvalidValue as error:
+        raise InvalidValue(key, error.reason) from None
+    return masses[0] if len(masses) == 1 else masses
+
+
+@api.patch("/reason", responses={"200": VisitView, **REFUSALS})
+def reason(path: VisitPath, body: ReasonField) -> Response:
+    """The reason as it is typed, before the change is recorded."""
+    visits.change(connection(), path.visit_id, body.edit, body.sent())
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/drop", responses={"200": VisitView, **REFUSALS})
+def drop(path: VisitPath, body: Edit) -> Response:
+    """Put the bench back to what was last recorded."""
+    fitting.drop_draft(connection(), path.visit_id, body.edit)
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/record", responses={"200": VisitView, **REFUSALS})
+def record(path: VisitPath, body: Record) -> Response:
+    fitting.record(connection(), path.visit_id, body.edit, body.reason)
+    return answer(visit_view(connection(), path.visit_id))

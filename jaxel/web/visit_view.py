@@ -1,0 +1,292 @@
+"""One visit as its pages show it: every station's fields with what was computed from them."""
+
+import sqlite3
+from typing import Literal
+
+from pydantic import BaseModel, TypeAdapter
+
+from jaxel.core.belt_wear import BeltAssessment, WidthCost, assess
+from jaxel.core.cautions import cautions
+from jaxel.core.documents import PredictionDocument, SetupDocument, changes, slots
+from jaxel.core.road_test import Comparison, compare
+from jaxel.core.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
+from jaxel.store import machines, revisions, visits
+from jaxel.store.visits import TestRun, Visit
+
+from .errors import Refusal
+from .predictions import costs, predicted_or_fault
+
+
+class MachineHead(BaseModel):
+    id: int
+    name: str
+    kind: str
+    rider: str
+
+
+class StationView(BaseModel):
+    station: Station
+    state: str
+    caution: str
+
+
+class Intake(BaseModel):
+    odometer_km: float | None
+    complaint: str
+    riding: str
+    elevation_m: float
+    temperature_c: float
+    humidity_pct: float
+    fitted_confirmed: bool
+    target_engagement_rpm: float
+    target_engagement_tolerance_rpm: float
+    target_shift_rpm: float
+    target_shift_tolerance_rpm: float
+    baseline_engagement_rpm: float | None
+    baseline_shift_rpm: float | None
+
+
+class SpareBelt(BaseModel):
+    id: int
+    number: int
+    width_mm: float
+
+
+class BeltView(BaseModel):
+    """The belt as found, what it costs, and what was decided; widths by place."""
+
+    number: int
+    new_width_mm: float
+    limit_mm: float
+    limit_origin: str
+    widths_mm: dict[int, float]
+    assessment: BeltAssessment | None
+    costs: list[WidthCost]
+    decision: Decision | None
+    reason: str
+    next_belt_id: int | None
+    next_width_mm: float | None
+    spares: list[SpareBelt]
+
+
+class SlotView(BaseModel):
+    """A slot as found and as left; `tried` while it differs from what was last recorded."""
+
+    key: str
+    group: str
+    label: str
+    unit: str
+    found: float
+    left: float
+    tried: bool
+
+
+class ChangeView(BaseModel):
+    group: str
+    label: str
+    unit: str
+    found: float
+    left: float
+
+
+class RecordedChange(BaseModel):
+    revision_id: int
+    reason: str
+    created_at: str
+    changes: list[ChangeView]
+
+
+class Drawing(BaseModel):
+    """Lengths [mm] and angle the pictures are drawn from."""
+
+    centre_distance_mm: float
+    half_angle_deg: float
+    hub_radius_mm: float
+    closed_radius_mm: float
+    belt_width_mm: float
+    cord_depth_mm: float
+
+
+class SetupView(BaseModel):
+    slots: list[SlotView]
+    found_slots: list[SlotView]
+    changes: list[ChangeView]
+    recorded: list[RecordedChange]
+    draft: bool
+    reason: str
+    rev_limit_rpm: float
+    drawing: Drawing
+
+
+class RunView(BaseModel):
+    id: int
+    revision_id: int
+    on_left: bool
+    belt_width_mm: float
+    engagement_rpm: float | None
+    shift_rpm: float | None
+    note: str
+    taken_at: str
+    comparison: list[Comparison]
+
+
+class HandOver(BaseModel):
+    watch: str
+    next_service_km: float | None
+
+
+class VisitView(BaseModel):
+    id: int
+    edit: int
+    machine: MachineHead
+    opened_at: str
+    signed_off_at: str | None
+    signed_off_by: str
+    stations: list[StationView]
+    open: list[OpenItem]
+    intake: Intake
+    belt: BeltView
+    setup: SetupView
+    found: PredictionDocument | None
+    left: PredictionDocument | None
+    fault: Refusal | None
+    baseline: list[Comparison]
+    runs: list[RunView]
+    found_revision_id: int
+    left_revision_id: int
+    hand_over: HandOver
+
+
+def visit_view(connection: sqlite3.Connection, visit_id: int) -> VisitView:
+    """Everything the pages of a visit show; raises NotFound."""
+    visit = visits.get(connection, visit_id)
+    machine = machines.get(connection, visit.machine_id)
+    record = visit.record()
+    signed = visit.signed_off_at is not None
+    states = station_states(record, signed)
+    found, found_fault = predicted_or_fault(visit.as_found())
+    left, left_fault = predicted_or_fault(visit.as_left())
+    return VisitView(
+        id=visit.id,
+        edit=visit.edit,
+        machine=MachineHead(id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider),
+        opened_at=visit.opened_at,
+        signed_off_at=visit.signed_off_at,
+        signed_off_by=visit.signed_off_by,
+        stations=[StationView(station=s, state=states[s], caution=cautions()[s]) for s in STATIONS],
+        open=[] if signed else open_items(record),
+        intake=TypeAdapter(Intake).validate_python(visit, from_attributes=True),
+        belt=_belt(connection, visit, machine.limit_origin),
+        setup=_setup(connection, visit),
+        found=found,
+        left=left,
+        fault=found_fault or left_fault,
+        baseline=_compared(visit, found, visit.baseline_engagement_rpm, visit.baseline_shift_rpm),
+        runs=[_run(connection, visit, run) for run in visit.runs],
+        found_revision_id=visit.found_revision_id,
+        left_revision_id=visit.left_revision_id,
+        hand_over=HandOver(watch=visit.watch, next_service_km=visit.next_service_km),
+    )
+
+
+def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> BeltView:
+    limits = visit.found.belt
+    widths = [visit.widths_mm[place] for place in sorted(visit.widths_mm)]
+    return BeltView(
+        number=visit.belt.number,
+        new_width_mm=limits.top_width_new_mm,
+        limit_mm=limits.top_width_min_mm,
+        limit_origin=limit_origin,
+        widths_mm=visit.widths_mm,
+        assessment=assess(widths, limits.top_width_new_mm, limits.top_width_min_mm) if widths else None,
+        costs=costs(visit.as_found()),
+        decision=visit.belt_decision,
+        reason=visit.belt_reason,
+        next_belt_id=visit.next_belt_id,
+        next_width_mm=visit.next_belt_width_mm,
+        spares=[
+            SpareBelt(id=belt.id, number=belt.number, width_mm=belt.width_mm)
+            for belt in machines.belts(connection, visit.machine_id)
+            if belt.state == "spare"
+        ],
+    )
+
+
+def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
+    found, left = visit.as_found(), visit.as_left()
+    geometry = found.geometry
+    recorded = [
+        revision
+        for revision in reversed(revisions.history(connection, visit.machine_id))
+        if revision.visit_id == visit.id and revision.parent_id is not None
+    ]
+    return SetupView(
+        slots=_slots(found, left, visit.left_draft),
+        found_slots=_slots(found, found, visit.found_draft),
+        changes=_changes(found, left),
+        recorded=[
+            RecordedChange(
+                revision_id=revision.id,
+                reason=revision.reason,
+                created_at=revision.created_at,
+                changes=_changes(revisions.get(connection, revision.parent_id).document, revision.document),
+            )
+            for revision in recorded
+            if revision.parent_id is not None
+        ],
+        draft=bool(visit.left_draft),
+        reason=visit.change_reason,
+        rev_limit_rpm=found.engine.rev_limit_rpm,
+        drawing=Drawing(
+            centre_distance_mm=geometry.centre_distance_mm,
+            half_angle_deg=geometry.sheave_half_angle_deg,
+            hub_radius_mm=geometry.primary.hub_radius_mm,
+            closed_radius_mm=geometry.secondary.closed_radius_mm,
+            belt_width_mm=left.belt.top_width_mm,
+            cord_depth_mm=left.belt.cord_depth_mm,
+        ),
+    )
+
+
+def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float]) -> list[SlotView]:
+    before = {slot.key: slot.value for slot in slots(found)}
+    return [
+        SlotView(key=slot.key, group=slot.group, label=slot.label, unit=slot.unit,
+                 found=before.get(slot.key, slot.value), left=slot.value, tried=slot.key in draft)
+        for slot in slots(left)
+    ]
+
+
+def _changes(found: SetupDocument, left: SetupDocument) -> list[ChangeView]:
+    return [
+        ChangeView(group=change.slot.group, label=change.slot.label, unit=change.slot.unit, found=change.found,
+                   left=change.slot.value)
+        for change in changes(found, left)
+    ]
+
+
+def _run(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> RunView:
+    tested = revisions.get(connection, run.revision_id).document
+    prediction, _ = predicted_or_fault(tested.in_use(run.belt_width_mm, visit.conditions, visit.target))
+    return RunView(
+        id=run.id,
+        revision_id=run.revision_id,
+        on_left=run.revision_id == visit.left_revision_id,
+        belt_width_mm=run.belt_width_mm,
+        engagement_rpm=run.engagement_rpm,
+        shift_rpm=run.shift_rpm,
+        note=run.note,
+        taken_at=run.taken_at,
+        comparison=_compared(visit, prediction, run.engagement_rpm, run.shift_rpm),
+    )
+
+
+def _compared(visit: Visit, prediction: PredictionDocument | None, engagement_rpm: float | None,
+              shift_rpm: float | None) -> list[Comparison]:
+    if prediction is None:
+        return []
+    return compare(
+        prediction, engagement_rpm, shift_rpm,
+        (visit.target_engagement_rpm, visit.target_engagement_tolerance_rpm),
+        (visit.target_shift_rpm, visit.target_shift_tolerance_rpm),
+    )
