@@ -2,6 +2,7 @@
 
 import argparse
 import sys
+from contextlib import closing
 from pathlib import Path
 
 from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup, write_prediction
@@ -32,6 +33,12 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("--points", type=_points, default=41, metavar="N", help="nodes of the curve, 5 to 2001")
     command.add_argument("--backshift", action="store_true", help="add the curve on which it shifts back")
     command.set_defaults(run=_predict)
+
+    command = commands.add_parser("serve", help="the application in a browser")
+    command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="FILE")
+    command.add_argument("--port", type=int, default=8710)
+    command.add_argument("--demo", action="store_true", help="fill an empty database with the demo workshop")
+    command.set_defaults(run=_serve)
     return parser
 
 
@@ -44,6 +51,24 @@ def _points(text: str) -> int:
 def _predict(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
     return write_prediction(prediction_document(predict(setup, options.points, backshift=options.backshift)))
+
+
+def _serve(options: argparse.Namespace) -> str:
+    # Imported here: the other commands need neither the web nor the store.
+    import waitress
+
+    from jaxel.demo.workshop import build
+    from jaxel.store import machines
+    from jaxel.store.db import connect
+    from jaxel.web import create_app
+
+    app = create_app(options.database)
+    with closing(connect(options.database)) as connection:
+        if options.demo and not machines.all_machines(connection):
+            build(connection)
+    print(f"Jaxel is at http://127.0.0.1:{options.port}", flush=True)
+    waitress.serve(app, host="127.0.0.1", port=options.port, threads=8, ident=None)
+    return "stopped"
 
 
 def _read(path: Path) -> bytes:

@@ -3,6 +3,7 @@
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from contextvars import ContextVar
 from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
@@ -65,9 +66,22 @@ def writing(connection: sqlite3.Connection) -> Iterator[None]:
     connection.execute("COMMIT")
 
 
+_moment: ContextVar[datetime | None] = ContextVar("moment", default=None)
+
+
 def now() -> str:
     """The time in UTC, ISO 8601, to the second."""
-    return datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+    return (_moment.get() or datetime.now(UTC)).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+@contextmanager
+def at_moment(moment: datetime) -> Iterator[None]:
+    """Everything written inside is dated `moment`: for entering what happened earlier."""
+    token = _moment.set(moment)
+    try:
+        yield
+    finally:
+        _moment.reset(token)
 
 
 def inserted(cursor: sqlite3.Cursor) -> int:

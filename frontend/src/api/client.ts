@@ -1,0 +1,32 @@
+// The server's answers, typed from its OpenAPI description.
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export const api = createClient<paths>()
+
+type Schemas = components['schemas']
+export type FloorView = Schemas['FloorView']
+export type MachineCard = Schemas['MachineCard']
+export type MachineView = Schemas['MachineView']
+export type VisitView = Schemas['VisitView']
+export type Prediction = Schemas['PredictionDocument']
+export type CurvePoint = Schemas['CurvePoint']
+export type SlotView = Schemas['SlotView']
+export type Comparison = Schemas['Comparison']
+export type Drawing = Schemas['Drawing']
+export type Station = VisitView['stations'][number]['station']
+export type Refusal = Schemas['Refusal']
+
+/** An answer as openapi-fetch gives it: the data, or the refusal. */
+export type Answer<T> = { data?: T; error?: unknown; response: Response }
+
+export function refusalOf(answer: Answer<unknown>): Refusal {
+  const body = answer.error as { error?: Refusal } | undefined
+  return body?.error ?? { field: 'request', reason: `the server answered ${answer.response.status}` }
+}
+
+export async function must<T>(answer: Promise<Answer<T>>): Promise<T> {
+  const given = await answer
+  if (given.data === undefined) throw new Error(refusalOf(given).reason)
+  return given.data
+}

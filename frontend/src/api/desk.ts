@@ -1,0 +1,77 @@
+// One visit on the desk: read, kept fresh, and written one change at a time.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { createContext, useCallback, useContext, useRef } from 'react'
+import { type Answer, api, must, type Refusal, refusalOf, type VisitView } from './client'
+
+export type Send = (visitId: number, edit: number) => Promise<Answer<VisitView>>
+
+export type Outcome =
+  | { kind: 'saved'; visit: VisitView }
+  | { kind: 'refused'; refusal: Refusal }
+  | { kind: 'elsewhere'; theirs: unknown }
+  | { kind: 'offline' }
+
+/** What a change replaces: where it stands in a visit, and what stood there when the hand began. */
+export interface Replaces {
+  read: (visit: VisitView) => unknown
+  was: unknown
+}
+
+export interface Desk {
+  visit: VisitView
+  closed: boolean
+  write: (send: Send, replaces?: Replaces) => Promise<Outcome>
+}
+
+const DeskContext = createContext<Desk | null>(null)
+export const DeskProvider = DeskContext.Provider
+
+export function useDesk(): Desk {
+  const desk = useContext(DeskContext)
+  if (!desk) throw new Error('useDesk outside a visit')
+  return desk
+}
+
+export function useVisit(visitId: number) {
+  const client = useQueryClient()
+  const key = ['visit', visitId]
+  const read = () => must(api.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } } }))
+  const query = useQuery({ queryKey: key, queryFn: read, refetchInterval: 20_000 })
+  const queue = useRef<Promise<unknown>>(Promise.resolve())
+
+  // Each write names the edit it was based on. After one made elsewhere the same write is tried again, unless it
+  // would overwrite what the other hand put in the same field: then the field shows both.
+  const attempt = async (send: Send, replaces?: Replaces): Promise<Outcome> => {
+    try {
+      const taken = (visit: VisitView) =>
+        replaces !== undefined && JSON.stringify(replaces.read(visit)) !== JSON.stringify(replaces.was)
+      let known = client.getQueryData<VisitView>(key) ?? (await read())
+      for (let tries = 0; tries < 4; tries++) {
+        if (taken(known)) return { kind: 'elsewhere', theirs: replaces?.read(known) }
+        const answer = await send(visitId, known.edit)
+        if (answer.data !== undefined) {
+          await client.cancelQueries({ queryKey: key })
+          client.setQueryData(key, answer.data)
+          return { kind: 'saved', visit: answer.data }
+        }
+        const refusal = refusalOf(answer)
+        if (answer.response.status !== 409 || refusal.field !== 'edit') return { kind: 'refused', refusal }
+        known = await read()
+        client.setQueryData(key, known)
+        if (known.signed_off_at) return { kind: 'refused', refusal }
+      }
+      return { kind: 'offline' }
+    } catch {
+      return { kind: 'offline' }
+    }
+  }
+  const latest = useRef(attempt)
+  latest.current = attempt
+
+  const write = useCallback((send: Send, replaces?: Replaces): Promise<Outcome> => {
+    const turn = queue.current.then(() => latest.current(send, replaces))
+    queue.current = turn
+    return turn
+  }, [])
+  return { query, write }
+}

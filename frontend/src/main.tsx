@@ -1,0 +1,29 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/wght.css'
+import '@fontsource/atkinson-hyperlegible-mono/400.css'
+import '@fontsource/atkinson-hyperlegible-mono/600.css'
+import './styles.css'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { MachinePlace } from './places/MachinePlace'
+import { ShopFloor } from './places/ShopFloor'
+import { VisitPlace } from './places/VisitPlace'
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+
+createRoot(document.getElementById('root') as HTMLElement).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <Routes>
+          <Route path="/" element={<ShopFloor />} />
+          <Route path="/machines/:machineId" element={<MachinePlace />} />
+          <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
+          <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,46 @@
+// The dark bar: where you are, and the light you work in.
+import { Moon, Sun } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+function preferred(): 'light' | 'dark' {
+  const kept = localStorage.getItem('jaxel.theme')
+  if (kept === 'light' || kept === 'dark') return kept
+  return window.matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
+}
+
+function apply(theme: 'light' | 'dark') {
+  document.documentElement.dataset.theme = theme
+}
+apply(preferred())
+
+export function Bar({ children }: { children?: React.ReactNode }) {
+  const [theme, setTheme] = useState(preferred)
+  const other = theme === 'light' ? 'dark' : 'light'
+  const turn = () => {
+    localStorage.setItem('jaxel.theme', other)
+    apply(other)
+    setTheme(other)
+  }
+  return (
+    <header className="print:hidden flex h-13 items-center gap-4 bg-bar px-5 text-on-bar">
+      <Link to="/" className="flex min-h-11 items-center gap-3 text-xl font-bold">
+        <svg viewBox="0 0 40 24" className="h-6 w-10" aria-hidden="true">
+          <path d="M10.6 6.1 28.2 3.1A9 9 0 1 1 28.2 20.9L10.6 17.9A6 6 0 0 1 10.6 6.1Z" fill="none" stroke="currentColor" strokeWidth="2.6" />
+          <circle cx="11" cy="12" r="1.8" className="fill-signal-on-bar" />
+          <circle cx="29" cy="12" r="3.4" className="fill-signal-on-bar" />
+        </svg>
+        Jaxel
+      </Link>
+      <div className="min-w-0 flex-1 truncate text-bar-quiet">{children}</div>
+      <button
+        type="button"
+        onClick={turn}
+        aria-label={`Use the ${other} theme`}
+        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line"
+      >
+        {theme === 'light' ? <Moon size={20} /> : <Sun size={20} />}
+      </button>
+    </header>
+  )
+}

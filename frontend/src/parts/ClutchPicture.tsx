@@ -1,0 +1,121 @@
+// Both clutches and the belt to scale at one point of the shift: side view above, section along the shafts below.
+import type { CurvePoint, Drawing } from '../api/client'
+import { figure } from './format'
+
+interface Loop {
+  path: string
+  cord: string
+}
+
+/** The outline of a belt round two pulleys whose centres lie `distance` apart on a level line. */
+export function beltLoop(r1: number, r2: number, distance: number, cordDepth: number, thickness: number): Loop {
+  const outline = (a: number, b: number) => {
+    const lean = Math.asin((b - a) / distance)
+    const [s, c] = [Math.sin(lean), Math.cos(lean)]
+    const top1 = `${-a * s},${-a * c}`
+    const top2 = `${distance - b * s},${-b * c}`
+    const low2 = `${distance - b * s},${b * c}`
+    const low1 = `${-a * s},${a * c}`
+    return `M${top1}L${top2}A${b},${b} 0 ${lean >= 0 ? 1 : 0} 1 ${low2}L${low1}A${a},${a} 0 ${lean > 0 ? 0 : 1} 1 ${top1}Z`
+  }
+  const outer = cordDepth
+  const inner = cordDepth - thickness
+  return { path: outline(r1 + outer, r2 + outer) + outline(r1 + inner, r2 + inner), cord: outline(r1, r2) }
+}
+
+const BELT_THICKNESS = 14
+
+export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve: CurvePoint[]; at: CurvePoint }) {
+  const { centre_distance_mm: distance, cord_depth_mm: cord } = drawing
+  const first = curve[0] ?? at
+  const last = curve.at(-1) ?? at
+  const rim1 = last.primary_radius_mm + cord + 4
+  const rim2 = Math.max(first.secondary_radius_mm, drawing.closed_radius_mm) + cord + 4
+  const loop = beltLoop(at.primary_radius_mm, at.secondary_radius_mm, distance, cord, BELT_THICKNESS)
+  const left = -rim1 - 8
+  const width = rim1 + distance + rim2 + 16
+  const top = -Math.max(rim1, rim2) - 8
+  const section = Math.max(rim1, rim2) + 66
+  const height = section + 76 - top
+  const slips = [at.grip_primary, at.grip_secondary].map((grip) => grip < 1)
+  return (
+    <svg viewBox={`${left} ${top} ${width} ${height}`} className="mx-auto max-h-[26rem] w-full" role="img" aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}>
+      <Sheave x={0} rim={rim1} hub={drawing.hub_radius_mm} />
+      <Sheave x={distance} rim={rim2} hub={drawing.hub_radius_mm} />
+      <path d={loop.path} fillRule="evenodd" className="fill-[#2b2f33] stroke-[#6b7075]" strokeWidth="0.5" />
+      <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1" strokeDasharray="5 4" />
+      <g textAnchor="middle" className="fill-ink">
+        <text x={distance / 2 - rim2 / 4} y="-4" className="reading text-[22px] font-semibold">{figure(at.ratio, 2)}</text>
+        <text x={distance / 2 - rim2 / 4} y="12" className="fill-quiet text-[11px]">ratio</text>
+      </g>
+      <Section x={0} rim={rim1} radius={at.primary_radius_mm} drawing={drawing} y={section} flip={false} />
+      <Section x={distance} rim={rim2} radius={at.secondary_radius_mm} drawing={drawing} y={section} flip />
+      <g className="reading fill-ink text-[11.5px]" textAnchor="middle">
+        <text x={distance / 2 + (rim1 - rim2) / 2} y={section - 8}>
+          clamp {figure(at.clamp_primary_n / 1000, 2)} ◂ kN ▸ {figure(at.clamp_secondary_n / 1000, 2)}
+        </text>
+        <text x={distance / 2 + (rim1 - rim2) / 2} y={section + 10} className={slips.some(Boolean) ? 'fill-replace' : 'fill-ink'}>
+          grip {figure(at.grip_primary, 2)} ◂ × ▸ {figure(at.grip_secondary, 2)}
+        </text>
+        <text x={distance / 2 + (rim1 - rim2) / 2} y={section + 28} className="fill-quiet">
+          {figure(at.rpm, 0)} rpm · {figure(at.speed_kph, 0)} km/h
+        </text>
+      </g>
+      <g className="fill-quiet text-[11px]" textAnchor="middle">
+        <text x="0" y={height + top - 4}>primary</text>
+        <text x={distance} y={height + top - 4}>secondary</text>
+      </g>
+    </svg>
+  )
+}
+
+function Sheave({ x, rim, hub }: { x: number; rim: number; hub: number }) {
+  return (
+    <g>
+      <circle cx={x} cy="0" r={rim} className="fill-alu stroke-alu-deep" opacity="0.55" strokeWidth="1" />
+      <circle cx={x} cy="0" r={hub * 0.8} className="fill-alu stroke-alu-deep" strokeWidth="0.8" />
+      <circle cx={x} cy="0" r={hub * 0.34} className="fill-alu-deep" />
+    </g>
+  )
+}
+
+/** A pair of sheave faces cut along the shaft: the fixed one stays, the moving one stands where the belt holds it. */
+function Section({ x, rim, radius, drawing, y, flip }: {
+  x: number
+  rim: number
+  radius: number
+  drawing: Drawing
+  y: number
+  flip: boolean
+}) {
+  const slope = Math.tan((drawing.half_angle_deg * Math.PI) / 180)
+  const { belt_width_mm: width, cord_depth_mm: cord } = drawing
+  const hub = drawing.hub_radius_mm * 0.34
+  const outer = radius + cord
+  const inner = outer - BELT_THICKNESS
+  const dish = 7
+  const base = 34
+  // Axial place of the fixed face at a radius, and of the moving face, which the belt's flanks keep apart.
+  const fixed = (r: number) => base + (r - hub) * slope
+  const moving = (r: number) => fixed(outer) - width + (outer - r) * slope
+  const face = (side: 1 | -1) => {
+    const at = (r: number) => x + side * r
+    const still = `M${at(hub)},${fixed(hub)}L${at(rim)},${fixed(rim)}L${at(rim)},${fixed(rim) + 4}L${at(hub)},${fixed(hub) + dish + 8}Z`
+    const slide = `M${at(hub)},${moving(hub)}L${at(rim)},${moving(rim)}L${at(rim)},${moving(rim) - 4}L${at(hub)},${moving(hub) - dish - 8}Z`
+    const belt = `M${at(outer)},${fixed(outer)}L${at(inner)},${fixed(inner)}L${at(inner)},${moving(inner)}L${at(outer)},${moving(outer)}Z`
+    return (
+      <g key={side}>
+        <path d={still} className="fill-alu stroke-alu-deep" strokeWidth="0.7" />
+        <path d={slide} className="fill-alu stroke-signal" strokeWidth="0.9" />
+        <path d={belt} className="fill-[#2b2f33]" />
+      </g>
+    )
+  }
+  return (
+    <g transform={`translate(0 ${y}) scale(1 ${flip ? -1 : 1})`}>
+      <rect x={x - hub} y={-62} width={2 * hub} height={124} className="fill-alu-deep" />
+      {face(1)}
+      {face(-1)}
+    </g>
+  )
+}

@@ -1,0 +1,181 @@
+// Machine: what is on it now, and what each change of the past did.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Download } from 'lucide-react'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { api, type MachineView, must, refusalOf } from '../api/client'
+import { Bar } from '../parts/Bar'
+import { Heading } from '../parts/Caution'
+import { ChangeWords } from '../parts/ChangeWords'
+import { day, reading, signed, unitName } from '../parts/format'
+
+export function MachinePlace() {
+  const machineId = Number(useParams().machineId)
+  const query = useQuery({
+    queryKey: ['machine', machineId],
+    queryFn: () => must(api.GET('/api/machines/{machine_id}', { params: { path: { machine_id: machineId } } })),
+  })
+  const view = query.data
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <Bar>{view ? `${view.machine.name}${view.machine.rider ? ` · ${view.machine.rider}` : ''}` : 'Machine'}</Bar>
+      <main className="grid flex-1 content-start gap-x-8 gap-y-6 px-5 py-5 lg:grid-cols-[19rem_1fr]">
+        {query.error && <p role="alert">Cannot open this machine: {query.error.message}.</p>}
+        {view && (
+          <>
+            <Package view={view} />
+            <div className="min-w-0 space-y-6">
+              <VisitDoor view={view} />
+              <SetUps view={view} />
+              <Visits view={view} />
+            </div>
+          </>
+        )}
+      </main>
+    </div>
+  )
+}
+
+function Package({ view }: { view: MachineView }) {
+  const groups = [...new Set(view.package.map((row) => row.group))]
+  return (
+    <section>
+      <Heading>Clutch package</Heading>
+      <div className="rounded-md border border-line bg-card px-4 py-2">
+        {groups.map((group) => (
+          <div key={group} className="border-b border-line py-2 last:border-0">
+            <h3 className="text-sm font-semibold">{group}</h3>
+            <dl>
+              {view.package
+                .filter((row) => row.group === group)
+                .map((row) => (
+                  <div key={row.label} className="flex justify-between gap-3 text-sm leading-6">
+                    <dt className="text-quiet">{row.label}</dt>
+                    <dd className="reading">
+                      {typeof row.value === 'number' ? row.value.toLocaleString('en-GB', { maximumFractionDigits: 2 }) : row.value}{' '}
+                      {unitName(row.unit)}
+                    </dd>
+                  </div>
+                ))}
+            </dl>
+            {group === 'Belt' && <p className="text-xs text-quiet">limit: {view.limit_origin}</p>}
+          </div>
+        ))}
+      </div>
+      <h3 className="mt-4 mb-1 text-sm font-semibold">Belts</h3>
+      <ul className="text-sm leading-6">
+        {view.belts.map((belt) => (
+          <li key={belt.number} className="flex justify-between">
+            <span>belt {belt.number} · {belt.state}</span>
+            <span className="reading">{reading(belt.width_mm, 'mm')} mm</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function VisitDoor({ view }: { view: MachineView }) {
+  const go = useNavigate()
+  const client = useQueryClient()
+  const [fault, setFault] = useState('')
+  const look = 'inline-flex min-h-12 items-center rounded-md bg-ink px-5 font-bold text-paper'
+  if (view.open_visit_id)
+    return (
+      <Link to={`/visits/${view.open_visit_id}/intake`} className={look}>
+        Go to the open visit
+      </Link>
+    )
+  const open = async () => {
+    const answer = await api.POST('/api/machines/{machine_id}/visits', { params: { path: { machine_id: view.machine.id } } })
+    await client.invalidateQueries({ queryKey: ['machine', view.machine.id] })
+    if (answer.data) go(`/visits/${answer.data.id}/intake`)
+    else setFault(refusalOf(answer).reason)
+  }
+  return (
+    <div>
+      <button type="button" onClick={open} className={look}>
+        Open a visit
+      </button>
+      {fault && <p role="alert" className="mt-2 text-replace">{fault}</p>}
+    </div>
+  )
+}
+
+function Miss({ predicted, measured }: { predicted?: number | null; measured?: number | null }) {
+  if (measured == null) return <span className="text-quiet">not measured</span>
+  return (
+    <>
+      {reading(measured, 'rpm')} {predicted != null && <span className="text-quiet">({signed(measured - predicted)})</span>}
+    </>
+  )
+}
+
+function SetUps({ view }: { view: MachineView }) {
+  return (
+    <section>
+      <Heading aside="rpm; in brackets measured less predicted">Set-ups through time</Heading>
+      <div className="overflow-x-auto rounded-md border border-line bg-card">
+        <table className="w-full text-left text-sm">
+          <thead className="border-b border-line text-quiet">
+            <tr>
+              <th className="px-4 py-2 font-normal">Set-up</th>
+              <th className="px-2 py-2 font-normal">What changed, and why</th>
+              <th className="px-2 py-2 text-right font-normal">Belt, mm</th>
+              <th className="px-2 py-2 text-right font-normal" colSpan={2}>Engagement: predicted, measured</th>
+              <th className="px-2 py-2 text-right font-normal" colSpan={2}>Shift: predicted, measured</th>
+              <th className="px-4 py-2"><span className="sr-only">Document</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            {view.revisions.map((each, index) => (
+              <tr key={each.id} className={`border-b border-line align-top last:border-0 ${index === 0 ? 'font-semibold' : ''}`}>
+                <td className="px-4 py-3 whitespace-nowrap">
+                  {day(each.created_at)}
+                  {index === 0 && <span className="block text-xs font-normal text-signal">on the machine</span>}
+                </td>
+                <td className="px-2 py-3">
+                  <ChangeWords changes={each.changes} />
+                  <span className="block font-normal text-quiet">{each.reason}</span>
+                  {each.fault && <span className="block font-normal text-replace">{each.fault.reason}</span>}
+                </td>
+                <td className="reading px-2 py-3 text-right">{reading(each.belt_width_mm, 'mm')}</td>
+                <td className="reading px-2 py-3 text-right">{reading(each.bite_rpm, 'rpm')}</td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Miss predicted={each.bite_rpm} measured={each.measured_engagement_rpm} /></td>
+                <td className="reading px-2 py-3 text-right">{reading(each.shift_rpm, 'rpm')}</td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Miss predicted={each.shift_rpm} measured={each.measured_shift_rpm} /></td>
+                <td className="px-2 py-1 text-right">
+                  <a href={`/api/revisions/${each.id}/document`} download aria-label={`Save set-up ${each.id} as a document`} title="Save as a setup document" className="inline-flex size-11 items-center justify-center rounded hover:bg-paper">
+                    <Download size={18} />
+                  </a>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  )
+}
+
+function Visits({ view }: { view: MachineView }) {
+  return (
+    <section>
+      <Heading>Visits</Heading>
+      {view.visits.length === 0 && <p className="text-quiet">None yet.</p>}
+      <ul className="divide-y divide-line border-y border-line">
+        {view.visits.map((visit) => (
+          <li key={visit.id}>
+            <Link to={`/visits/${visit.id}/${visit.signed_off_at ? 'hand-over' : 'intake'}`} className="flex min-h-12 flex-wrap items-center gap-x-5 py-1 hover:bg-card">
+              <span className="w-28">{day(visit.opened_at)}</span>
+              <span className="reading w-28 text-right text-sm">{visit.odometer_km == null ? '–' : `${reading(visit.odometer_km, 'km')} km`}</span>
+              <span className="reading w-40 text-sm">{visit.mean_width_mm == null ? 'belt not measured' : `belt ${visit.belt_number}: ${reading(visit.mean_width_mm, 'mm')} mm`}</span>
+              <span className="min-w-0 flex-1 truncate">{visit.complaint}</span>
+              <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}

@@ -1,0 +1,124 @@
+// Shop floor: which machine needs me, and for what.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Plus, Search } from 'lucide-react'
+import { useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, type MachineCard, must, refusalOf } from '../api/client'
+import { Bar } from '../parts/Bar'
+import { day, reading, STATION_NAMES } from '../parts/format'
+import { STATE_WORDS, StateMark } from '../parts/marks'
+import { BringIn } from './BringIn'
+
+export function ShopFloor() {
+  const query = useQuery({ queryKey: ['floor'], queryFn: () => must(api.GET('/api/floor')) })
+  const [wanted, setWanted] = useState('')
+  const matches = (card: MachineCard) =>
+    `${card.machine.name} ${card.machine.rider} ${card.machine.kind} ${card.visit?.complaint ?? ''}`
+      .toLowerCase()
+      .includes(wanted.trim().toLowerCase())
+  const cards = (query.data?.machines ?? []).filter(matches)
+  const waiting = cards.filter((card) => card.visit)
+  const resting = cards.filter((card) => !card.visit)
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <Bar>Shop floor</Bar>
+      <main className="mx-auto w-full max-w-6xl flex-1 px-5 py-6">
+        <div className="mb-6 flex flex-wrap gap-3">
+          <label className="flex h-12 min-w-64 flex-1 items-center gap-3 rounded-md border-2 border-line bg-card px-3 focus-within:border-signal">
+            <Search size={20} className="text-quiet" aria-hidden="true" />
+            <span className="sr-only">Find a machine</span>
+            <input
+              value={wanted}
+              onChange={(event) => setWanted(event.target.value)}
+              placeholder="Machine, rider or complaint"
+              className="h-full w-full bg-transparent outline-none placeholder:text-quiet"
+            />
+          </label>
+          <BringIn>
+            <button type="button" className="flex min-h-12 items-center gap-2 rounded-md bg-ink px-5 font-bold text-paper">
+              <Plus size={20} aria-hidden="true" /> Bring in a machine
+            </button>
+          </BringIn>
+        </div>
+        {query.error && <p role="alert" className="text-replace">{query.error.message}</p>}
+        <h2 className="mb-3 text-base font-bold">In the building</h2>
+        {waiting.length === 0 && query.data && <p className="mb-6 text-quiet">No visit is open.</p>}
+        <ul className="mb-8 space-y-3">
+          {waiting.map((card) => (
+            <Waiting key={card.machine.id} card={card} />
+          ))}
+        </ul>
+        <h2 className="mb-3 text-base font-bold">Other machines</h2>
+        {resting.length === 0 && query.data && <p className="text-quiet">None.</p>}
+        <ul className="divide-y divide-line border-y border-line">
+          {resting.map((card) => (
+            <Resting key={card.machine.id} card={card} />
+          ))}
+        </ul>
+      </main>
+    </div>
+  )
+}
+
+function Waiting({ card }: { card: MachineCard }) {
+  const visit = card.visit
+  if (!visit) return null
+  return (
+    <li>
+      <Link
+        to={`/visits/${visit.id}/${visit.waits_for}`}
+        className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-2 rounded-md border border-line bg-card px-5 py-4 hover:border-ink"
+      >
+        <span className="min-w-0">
+          <span className="text-lg font-bold">{card.machine.name}</span>
+          <span className="text-quiet"> · {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
+          <span className="mt-0.5 block truncate">{visit.complaint || <span className="text-quiet">complaint not yet taken</span>}</span>
+        </span>
+        <span className="text-right">
+          <span className="block font-bold">waits for {STATION_NAMES[visit.waits_for]}</span>
+          <span className="text-sm text-quiet">
+            {visit.open_items === 0 ? 'ready to sign off' : `${visit.open_items} open`} · since {day(visit.opened_at)}
+          </span>
+        </span>
+        <span className="col-span-2 flex flex-wrap gap-x-6 gap-y-1 text-sm">
+          {Object.entries(STATION_NAMES).map(([station, name]) => {
+            const state = visit.states[station] ?? 'to do'
+            return (
+              <span key={station} className="flex items-center gap-2" title={STATE_WORDS[state]}>
+                <StateMark state={state} />
+                {name}
+              </span>
+            )
+          })}
+        </span>
+      </Link>
+    </li>
+  )
+}
+
+function Resting({ card }: { card: MachineCard }) {
+  const client = useQueryClient()
+  const go = useNavigate()
+  const [fault, setFault] = useState('')
+  const open = async () => {
+    const answer = await api.POST('/api/machines/{machine_id}/visits', { params: { path: { machine_id: card.machine.id } } })
+    await client.invalidateQueries({ queryKey: ['floor'] })
+    if (answer.data) go(`/visits/${answer.data.id}/intake`)
+    else setFault(refusalOf(answer).reason)
+  }
+  return (
+    <li className="flex flex-wrap items-center gap-x-6 gap-y-2 py-2">
+      <Link to={`/machines/${card.machine.id}`} className="flex min-h-12 min-w-0 flex-1 flex-col justify-center hover:underline">
+        <span className="truncate font-semibold">{card.machine.name}</span>
+        <span className="text-sm text-quiet">{[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
+      </Link>
+      <span className="reading text-sm text-quiet">
+        engages {reading(card.bite_rpm, 'rpm')} · shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
+      </span>
+      <button type="button" onClick={open} className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold hover:bg-card">
+        Open a visit
+      </button>
+      {fault && <p role="alert" className="w-full text-sm text-replace">{fault}</p>}
+    </li>
+  )
+}

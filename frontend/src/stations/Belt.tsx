@@ -1,0 +1,174 @@
+// Belt: may this belt run on, and what has it already cost.
+import { useState } from 'react'
+import { api, type Refusal, type VisitView } from '../api/client'
+import { type Send, useDesk } from '../api/desk'
+import { BeltPicture } from '../parts/BeltPicture'
+import { Heading } from '../parts/Caution'
+import { Choice } from '../parts/Choice'
+import { NumberField, TextField } from '../parts/Field'
+import { figure, reading, typed } from '../parts/format'
+import { FindingMark } from '../parts/marks'
+
+type BeltFields = { belt_decision?: 'run on' | 'spare' | 'discard'; belt_reason?: string; next_belt_id?: number | null; next_belt_width_mm?: string }
+
+const patchBelt = (values: BeltFields): Send => (visit_id, edit) =>
+  api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body: { edit, ...values } })
+
+const measure = (place: number) => (text: string): Send => (visit_id, edit) =>
+  api.PUT('/api/visits/{visit_id}/belt/reading', { params: { path: { visit_id } }, body: { edit, place, width_mm: text } })
+
+const DECISIONS = [
+  { value: 'run on', name: 'Run on' },
+  { value: 'spare', name: 'Keep as spare' },
+  { value: 'discard', name: 'Discard' },
+] as const
+
+export function BeltStation() {
+  const { visit } = useDesk()
+  const { belt } = visit
+  return (
+    <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
+      <section>
+        <Heading aside={`belt ${belt.number}`}>Width at three places</Heading>
+        <BeltPicture drawing={visit.setup.drawing} belt={belt} />
+        <div className="mt-3 grid grid-cols-3 gap-3">
+          {[1, 2, 3].map((place) => (
+            <NumberField
+              key={place} label={`Place ${place}`} unit="mm" size="large" name={`belt.place_${place}`}
+              autoFocus={place === 1 && Object.keys(belt.widths_mm).length === 0}
+              read={(each) => each.belt.widths_mm[place] ?? null} send={measure(place)}
+            />
+          ))}
+        </div>
+        <Assessment belt={belt} />
+        <Decision />
+      </section>
+      <section className="space-y-6">
+        <WearScale belt={belt} />
+        <Costs belt={belt} />
+      </section>
+    </div>
+  )
+}
+
+function Assessment({ belt }: { belt: VisitView['belt'] }) {
+  const found = belt.assessment
+  if (!found) return <p className="mt-3 text-quiet">Measure, or let the caliper type: Enter goes to the next place.</p>
+  return (
+    <div className="mt-3 flex items-start gap-3 rounded-md border border-line bg-card px-4 py-3" aria-live="polite">
+      <FindingMark finding={found.finding} />
+      <p>
+        <b className="capitalize">{found.finding}.</b> Mean <span className="reading font-semibold">{figure(found.mean_mm, 2)} mm</span>: {found.reason}.
+      </p>
+    </div>
+  )
+}
+
+function Decision() {
+  const { visit, write, closed } = useDesk()
+  const { belt } = visit
+  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const decide = async (values: BeltFields) => {
+    const outcome = await write(patchBelt(values))
+    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+  }
+  const replaced = belt.decision === 'spare' || belt.decision === 'discard'
+  return (
+    <div className="mt-4 space-y-3">
+      <Choice label="Belt decision" value={belt.decision ?? null} options={DECISIONS} disabled={closed} choose={(belt_decision) => decide({ belt_decision })} />
+      {belt.decision && (
+        <TextField
+          label={replaced || belt.assessment?.finding === 'replace' ? 'Reason' : 'Reason, if there is more to say'}
+          name="belt.reason" read={(each) => each.belt.reason} send={(belt_reason) => patchBelt({ belt_reason })}
+        />
+      )}
+      {replaced && (
+        <div className="grid grid-cols-[1fr_1.6fr] items-start gap-3">
+          <NumberField
+            label="Width of the belt going on" unit="mm" name="belt.next" hint={`new: ${typed(belt.new_width_mm)} mm`}
+            read={(each) => each.belt.next_width_mm} send={(next_belt_width_mm) => patchBelt({ next_belt_width_mm })}
+          />
+          {belt.spares.length > 0 && (
+            <div>
+              <p className="mb-1 text-sm text-quiet">or a spare of this machine</p>
+              <Choice
+                label="Spare belt" value={belt.next_belt_id == null ? 'new' : String(belt.next_belt_id)} disabled={closed}
+                options={[{ value: 'new', name: 'New' }, ...belt.spares.map((each) => ({ value: String(each.id), name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}` }))]}
+                choose={(id) => decide({ next_belt_id: id === 'new' ? null : Number(id) })}
+              />
+            </div>
+          )}
+        </div>
+      )}
+      {refusal && <p role="alert" className="text-replace">{refusal.reason}</p>}
+    </div>
+  )
+}
+
+/** New width to wear limit as a rule, with each place on it. */
+function WearScale({ belt }: { belt: VisitView['belt'] }) {
+  const [from, to] = [belt.new_width_mm + 0.25, belt.limit_mm - 0.5]
+  const at = (width: number) => 20 + ((from - Math.max(to, Math.min(from, width))) / (from - to)) * 520
+  const used = belt.assessment?.wear_used
+  return (
+    <div>
+      <Heading aside={used != null && <><b className="reading text-ink">{figure(used * 100, 0)} %</b> of the wear used</>}>Wear</Heading>
+      <svg viewBox="0 0 560 108" className="w-full" role="img" aria-label="Measured widths between new and the wear limit">
+        <rect x={at(belt.new_width_mm)} y="46" width={at(belt.limit_mm) - at(belt.new_width_mm)} height="16" className="fill-alu" />
+        <rect x={at(belt.limit_mm)} y="46" width={540 - at(belt.limit_mm)} height="16" className="fill-replace" opacity="0.35" />
+        {[
+          { width: belt.new_width_mm, name: 'new', anchor: 'start' as const },
+          { width: belt.limit_mm, name: 'limit', anchor: 'end' as const },
+        ].map((end) => (
+          <g key={end.name} className={end.name === 'limit' ? 'fill-replace stroke-replace' : 'fill-ink stroke-ink'}>
+            <line x1={at(end.width)} x2={at(end.width)} y1="40" y2="76" strokeWidth="2" />
+            <text x={at(end.width)} y="94" textAnchor={end.anchor} stroke="none" className="reading text-[14px]">
+              {end.name} {reading(end.width, 'mm')} mm
+            </text>
+          </g>
+        ))}
+        {Object.entries(belt.widths_mm).map(([place, width]) => (
+          <path key={place} d={`M${at(width)},45l-8,-13h16Z`} className="fill-ink"><title>{`place ${place}: ${width} mm`}</title></path>
+        ))}
+        {belt.assessment && (
+          <text x={Math.min(Math.max(at(belt.assessment.mean_mm), 50), 510)} y="24" textAnchor="middle" className="reading fill-ink text-[16px] font-semibold">
+            {figure(belt.assessment.mean_mm, 2)} mm
+          </text>
+        )}
+      </svg>
+      <p className="text-right text-xs text-quiet">limit: {belt.limit_origin}</p>
+    </div>
+  )
+}
+
+function Costs({ belt }: { belt: VisitView['belt'] }) {
+  const measured = belt.assessment != null
+  return (
+    <div>
+      <Heading aside="same set-up, computed">{measured ? 'What this width costs' : 'What the last known width costs'}</Heading>
+      <table className="w-full">
+        <thead className="text-right text-sm text-quiet">
+          <tr>
+            <th className="py-1 text-left font-normal"><span className="sr-only">Figure</span></th>
+            <th className="font-normal">this belt</th>
+            <th className="font-normal">new belt</th>
+            <th className="w-14"><span className="sr-only">Unit</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          {belt.costs.map((row) => {
+            const digits = row.unit === '' ? 2 : row.unit === 'mm' ? 1 : 0
+            return (
+              <tr key={row.name} className="border-t border-line">
+                <td className="py-2">{row.name}</td>
+                <td className="reading text-right text-xl font-semibold" data-cost={row.name}>{figure(row.now, digits)}</td>
+                <td className="reading text-right text-quiet">{figure(row.new, digits)}</td>
+                <td className="pl-2 text-sm text-quiet">{row.unit}</td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </div>
+  )
+}

@@ -1,0 +1,122 @@
+// Intake: what came in, what is said of it, what is on it, and where it should land.
+import { useState } from 'react'
+import { api, type Refusal, type VisitView } from '../api/client'
+import { type Send, useDesk } from '../api/desk'
+import { Heading } from '../parts/Caution'
+import { Choice } from '../parts/Choice'
+import { NumberField, TextField } from '../parts/Field'
+import { reading, signed, typed } from '../parts/format'
+import { SlotFields } from '../parts/SlotFields'
+
+type Intake = VisitView['intake']
+type IntakeBody = Omit<Parameters<typeof patchIntake>[2], 'edit'>
+
+function patchIntake(visitId: number, edit: number, values: Partial<Record<keyof Intake, unknown>>) {
+  return api.PATCH('/api/visits/{visit_id}/intake', {
+    params: { path: { visit_id: visitId } },
+    body: { edit, ...values } as never,
+  })
+}
+
+const sends = (name: keyof Intake) => (text: string): Send => (visitId, edit) =>
+  patchIntake(visitId, edit, { [name]: text } as IntakeBody)
+
+function Reading({ name, label, unit, hint }: { name: keyof Intake; label: string; unit: string; hint?: React.ReactNode }) {
+  return (
+    <NumberField
+      label={label} unit={unit} hint={hint} name={`intake.${name}`} send={sends(name)}
+      read={(visit) => visit.intake[name] as number | null}
+    />
+  )
+}
+
+const RIDING = [
+  { value: 'trail', name: 'Trail' },
+  { value: 'mountain', name: 'Mountain' },
+  { value: 'mud', name: 'Mud' },
+  { value: 'dune', name: 'Dune' },
+  { value: 'towing', name: 'Towing' },
+] as const
+
+export function Intake() {
+  const { visit, write, closed } = useDesk()
+  const air = visit.found
+  return (
+    <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
+      <section className="space-y-4">
+        <Heading>What came in</Heading>
+        <TextField
+          label="Complaint, in the rider's words" name="intake.complaint" lines={2}
+          read={(each) => each.intake.complaint} send={sends('complaint')}
+        />
+        <Choice
+          label="Riding" value={visit.intake.riding || null} options={RIDING} disabled={closed}
+          choose={(riding) => write((id, edit) => patchIntake(id, edit, { riding }))}
+        />
+        <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
+          <Reading name="odometer_km" label="Odometer" unit="km" hint="or 1,435 mi" />
+          <Reading name="elevation_m" label="Altitude of use" unit="m" />
+          <Reading name="temperature_c" label="Temperature" unit="°C" />
+          <Reading name="humidity_pct" label="Humidity" unit="%" />
+        </div>
+        {air && (
+          <p className="text-sm text-quiet">
+            In this air the engine makes <b className="reading text-ink">{reading(air.power_factor * 100, 'g')} %</b> of its
+            rated torque; density altitude <b className="reading text-ink">{reading(air.density_altitude_m, 'm')} m</b>.
+          </p>
+        )}
+        <Heading aside="measured before anything is touched">Baseline</Heading>
+        <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
+          <Reading name="baseline_engagement_rpm" label="Engagement" unit="rpm" hint={miss(visit, 'Engagement')} />
+          <Reading name="baseline_shift_rpm" label="Shift" unit="rpm" hint={miss(visit, 'Shift')} />
+        </div>
+        <Heading aside="where the rider wants it, at the rpm of peak power">Target</Heading>
+        <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
+          <Reading name="target_engagement_rpm" label="Engagement" unit="rpm" />
+          <Reading name="target_engagement_tolerance_rpm" label="give or take" unit="rpm" />
+          <Reading name="target_shift_rpm" label="Shift" unit="rpm" />
+          <Reading name="target_shift_tolerance_rpm" label="give or take" unit="rpm" />
+        </div>
+      </section>
+      <Fitted />
+    </div>
+  )
+}
+
+function miss(visit: VisitView, figure: string): React.ReactNode {
+  const row = visit.baseline.find((each) => each.figure === figure)
+  return row && `predicted ${reading(row.predicted_rpm, 'rpm')}, off by ${signed(row.miss_rpm)}`
+}
+
+function Fitted() {
+  const { visit, write, closed } = useDesk()
+  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const differs = visit.setup.found_slots.some((slot) => slot.tried)
+  const confirmed = visit.intake.fitted_confirmed && !differs
+  const confirm = async () => {
+    const outcome = await write((visit_id, edit) =>
+      api.POST('/api/visits/{visit_id}/fitted', { params: { path: { visit_id } }, body: { edit } }),
+    )
+    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+  }
+  return (
+    <section>
+      <Heading aside="as last recorded: put right what differs on the machine">What is fitted now</Heading>
+      <div className="rounded-md border border-line bg-card p-4">
+        <SlotFields slots={visit.setup.found_slots} which="found" compare={() => null} />
+        <div className="mt-4 flex flex-wrap items-center gap-4 border-t border-line pt-4">
+          <button
+            type="button" onClick={confirm} disabled={closed || confirmed}
+            className="min-h-12 rounded-md border-2 border-ink bg-ink px-5 font-bold text-paper disabled:border-keep disabled:bg-transparent disabled:text-keep"
+          >
+            {confirmed ? 'Looked at: this is fitted' : differs ? 'This is what is fitted' : 'Looked at, matches'}
+          </button>
+          <span className="text-sm text-quiet">
+            Belt {visit.belt.number}, last known {typed(visit.setup.drawing.belt_width_mm)} mm
+          </span>
+        </div>
+        {refusal && <p role="alert" className="mt-2 text-replace">{refusal.reason}</p>}
+      </div>
+    </section>
+  )
+}

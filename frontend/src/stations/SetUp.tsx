@@ -1,0 +1,138 @@
+// Set-up: what the change in hand will do, before the cover comes off.
+import { Slider } from 'radix-ui'
+import { useState } from 'react'
+import { api, type Refusal, type SlotView } from '../api/client'
+import { useDesk } from '../api/desk'
+import { Heading } from '../parts/Caution'
+import { ChangeWords } from '../parts/ChangeWords'
+import { ClutchPicture } from '../parts/ClutchPicture'
+import { TextField } from '../parts/Field'
+import { figure, signed, typed } from '../parts/format'
+import { ShiftChart } from '../parts/ShiftChart'
+import { SlotFields } from '../parts/SlotFields'
+
+export function SetUp() {
+  const { visit } = useDesk()
+  const curve = visit.left?.curve ?? []
+  const [node, setNode] = useState(Math.round(curve.length / 3))
+  const at = curve[Math.min(node, curve.length - 1)]
+  return (
+    <div className="space-y-4">
+      <section>
+        <SlotFields slots={visit.setup.slots} which="left" compare={asFound} />
+        <Recording />
+      </section>
+      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[11fr_12fr]">
+        <section>
+          <Heading aside="drag the belt through the shift">Clutches to scale, as left</Heading>
+          {at ? (
+            <>
+              <ClutchPicture drawing={visit.setup.drawing} curve={curve} at={at} />
+              <Slider.Root
+                value={[node]} min={0} max={curve.length - 1} step={1} onValueChange={([next]) => setNode(next ?? 0)}
+                className="relative mt-2 flex h-11 w-full touch-none items-center"
+              >
+                <Slider.Track className="relative h-1.5 grow rounded bg-alu">
+                  <Slider.Range className="absolute h-full rounded bg-signal" />
+                </Slider.Track>
+                <Slider.Thumb aria-label="Point of the shift" className="block size-7 rounded-full border-4 border-signal bg-card" />
+              </Slider.Root>
+            </>
+          ) : (
+            <p role="alert" className="text-replace">{visit.fault?.reason}</p>
+          )}
+        </section>
+        <section>
+          <Heading>Shift at full throttle</Heading>
+          <ShiftChart visit={visit} at={at} />
+          <Figures />
+        </section>
+      </div>
+    </div>
+  )
+}
+
+function asFound(slot: SlotView): React.ReactNode {
+  return Math.abs(slot.left - slot.found) > 1e-9 ? <span className="text-signal">found {typed(slot.found)}</span> : null
+}
+
+function Recording() {
+  const { visit, write, closed } = useDesk()
+  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const keep = async () => {
+    // The reason is read when its turn comes: what was typed last has been saved by then.
+    const outcome = await write(async (visit_id, edit) => {
+      const fresh = await api.GET('/api/visits/{visit_id}', { params: { path: { visit_id } } })
+      return api.POST('/api/visits/{visit_id}/setup/record', {
+        params: { path: { visit_id } }, body: { edit, reason: fresh.data?.setup.reason ?? '' },
+      })
+    })
+    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+  }
+  const drop = () => write((visit_id, edit) => api.POST('/api/visits/{visit_id}/setup/drop', { params: { path: { visit_id } }, body: { edit } }))
+  return (
+    <div className="mt-3 space-y-2">
+      {visit.setup.draft && (
+        <div className="grid items-end gap-3 md:grid-cols-[1fr_auto_auto]">
+          <TextField
+            label="Tried, not yet recorded. Why this change?" name="setup.reason" read={(each) => each.setup.reason}
+            send={(change_reason) => (visit_id, edit) =>
+              api.PATCH('/api/visits/{visit_id}/setup/reason', { params: { path: { visit_id } }, body: { edit, change_reason } })}
+          />
+          <button type="button" onClick={drop} disabled={closed} className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold">
+            Put back
+          </button>
+          <button type="button" onClick={keep} disabled={closed} className="min-h-12 rounded-md bg-[#c8410b] px-5 font-bold text-on-bar">
+            Record as fitted
+          </button>
+          {refusal && <p role="alert" className="text-sm text-replace md:col-span-3">{refusal.reason}</p>}
+        </div>
+      )}
+      {visit.setup.recorded.length > 0 && (
+        <ul className="text-sm">
+          {visit.setup.recorded.map((each) => (
+            <li key={each.revision_id} className="flex flex-wrap gap-x-4 border-l-4 border-keep pl-3">
+              <span className="text-quiet">Recorded: {each.reason}</span>
+              <ChangeWords changes={each.changes} />
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}
+
+function Figures() {
+  const { visit } = useDesk()
+  const { found, left } = visit
+  if (!found || !left) return null
+  const rows = [
+    { name: 'Shift slope', unit: 'rpm', digits: 0, of: (p: typeof left) => p.shift.slope_rpm },
+    { name: 'At the top, over the rev limit', unit: 'rpm', digits: 0, of: (p: typeof left) => p.shift.over_rev_rpm },
+    { name: 'Top ratio', unit: '', digits: 2, of: (p: typeof left) => p.belt.high_ratio },
+    { name: 'Top of the shift', unit: 'km/h', digits: 0, of: (p: typeof left) => p.shift.full_shift_kph },
+    { name: 'Clamp gained per 100 rpm at touch', unit: 'N', digits: 0, of: (p: typeof left) => p.engagement.bite_rate_n_per_100rpm },
+  ]
+  return (
+    <div className="mt-3">
+      {left.warnings.map((warning) => (
+        <p key={warning} className="flex gap-2 text-sm text-watch"><span aria-hidden="true">◆</span>{warning}</p>
+      ))}
+      <table className="mt-1 w-full text-sm">
+        <thead className="text-right text-quiet">
+          <tr><th /><th className="font-normal">as found</th><th className="font-normal">as left</th><th className="font-normal">change</th></tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.name} className="border-t border-line">
+              <td className="py-1">{row.name}{row.unit && <span className="text-quiet">, {row.unit}</span>}</td>
+              <td className="reading text-right text-quiet">{figure(row.of(found), row.digits)}</td>
+              <td className="reading text-right font-semibold">{figure(row.of(left), row.digits)}</td>
+              <td className="reading text-right text-quiet">{signed(row.of(left) - row.of(found), row.digits)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}

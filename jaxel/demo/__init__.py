@@ -1,0 +1,1 @@
+"""The demo workshop: invented machines and riders, entered through the functions a user's clicks reach."""
