@@ -15,9 +15,8 @@ Both terms meet at ΔT/μ_e as K → μ_e·θ, the whole wrap sliding: Eytelwein
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike
 
-from .tables import Array
+from .tables import Array, Values
 
 _NEWTON_STEPS = 5
 """In the variable chosen the equation is nearly straight; five steps from its λ = 0 solution reach rounding."""
@@ -39,8 +38,9 @@ class Balance:
     grip_secondary: Array
 
 
-def wrap_integral(wrap: ArrayLike, idle_tension: ArrayLike, pull: ArrayLike, tension_log: ArrayLike,
-                  friction: float, adhesion_share: float) -> Array:
+def wrap_integral(
+    wrap: Values, idle_tension: Values, pull: Values, tension_log: Values, friction: float, adhesion_share: float
+) -> Array:
     """Tension summed along a wrap, S(θ, T_idle) of the module's opening [N·rad].
 
     Parameters: `wrap` θ [rad]; `idle_tension`, the tension of the idle arc [N]; `pull` ΔT [N];
@@ -58,7 +58,7 @@ def wrap_integral(wrap: ArrayLike, idle_tension: ArrayLike, pull: ArrayLike, ten
     return adhesion_share * split + (1 - adhesion_share) * np.multiply(wrap, sliding)
 
 
-def tension_log(squeeze: ArrayLike, wrap: ArrayLike, friction: float, adhesion_share: float) -> Array:
+def tension_log(squeeze: Values, wrap: Values, friction: float, adhesion_share: float) -> Array:
     """K = ln(T1/T2) at which a driven wrap's tension sum balances its clamp.
 
     Solves S(θ2, T2)/ΔT = squeeze for K with T2 = ΔT/(e^K − 1), which is
@@ -92,9 +92,17 @@ def tension_log(squeeze: ArrayLike, wrap: ArrayLike, friction: float, adhesion_s
     return whole / (1 + np.exp(odds))
 
 
-def balance(primary_radius: ArrayLike, primary_wrap: ArrayLike, secondary_wrap: ArrayLike,
-            torque: ArrayLike, secondary_clamp: ArrayLike, *, closing: float, friction: float,
-            adhesion_share: float) -> Balance:
+def balance(
+    primary_radius: Values,
+    primary_wrap: Values,
+    secondary_wrap: Values,
+    torque: Values,
+    secondary_clamp: Values,
+    *,
+    closing: float,
+    friction: float,
+    adhesion_share: float,
+) -> Balance:
     """Tensions for a torque on the primary and a clamp on the secondary, and the primary clamp they need.
 
     ΔT = M1/r1;  F2 = S(θ2, T2)/(2·tan β) gives T2 (the driven idles at the slack tension);

@@ -1,12 +1,12 @@
 """What three widths round a belt say: mean, spread, wear used, a finding, and what the width already costs."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from .documents.setup import SetupDocument, check_width
 from .errors import InvalidValue
-from .shift import predict
+from .shift import Prediction, predict
 from .units import KPH, RPM
 
 Finding = Literal["keep", "watch", "replace"]
@@ -47,9 +47,13 @@ def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAs
     mean = sum(widths_mm) / len(widths_mm)
     spread = round(max(widths_mm) - min(widths_mm), 3)
     used = (new_mm - mean) / (new_mm - limit_mm)
-    even = (f"{spread:.1f} mm between places: a local burn, cup or flat spot" if spread > EVEN_SPREAD_MM
-            else f"even all round, {spread:.1f} mm between places" if len(widths_mm) > 1
-            else "one place measured")
+    even = (
+        f"{spread:.1f} mm between places: a local burn, cup or flat spot"
+        if spread > EVEN_SPREAD_MM
+        else f"even all round, {spread:.1f} mm between places"
+        if len(widths_mm) > 1
+        else "one place measured"
+    )
     finding: Finding
     if min(widths_mm) <= limit_mm:
         finding, reason = "replace", f"at {min(widths_mm):.1f} mm it has reached the limit of {limit_mm:.1f} mm"
@@ -78,10 +82,8 @@ def width_costs(document: SetupDocument) -> list[WidthCost]:
     A worn belt meets the sheave later and sinks in the secondary: it bites elsewhere, starts in a higher
     gear and tops out earlier. Raises InvalidValue where the belt cannot be gripped.
     """
-    now, new = (
-        predict(each.core()) for each in (document, document.with_belt_width(document.belt.top_width_new_mm))
-    )
-    rows = [
+    now, new = (predict(each.core()) for each in (document, document.with_belt_width(document.belt.top_width_new_mm)))
+    rows: list[tuple[str, str, Callable[[Prediction], float]]] = [
         ("Starting ratio", "", lambda p: p.low_ratio),
         ("Top ratio", "", lambda p: p.high_ratio),
         ("Bite", "rpm", lambda p: p.engagement.bite / RPM),

@@ -4,6 +4,7 @@ Without a measured run only the priors speak, and the band is wide.
 """
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -28,8 +29,8 @@ class Band:
 
 def with_parameters(setup: Setup, **change: float) -> Setup:
     """The set-up with some of its calibration parameters (the names in PRIOR) replaced."""
-    primary = {name: value for name, value in change.items() if name.startswith("gain_")}
-    belt = {name: value for name, value in change.items() if not name.startswith("gain_")}
+    primary: dict[str, Any] = {name: value for name, value in change.items() if name.startswith("gain_")}
+    belt: dict[str, Any] = {name: value for name, value in change.items() if not name.startswith("gain_")}
     return replace(setup, primary=replace(setup.primary, **primary), belt=replace(setup.belt, **belt))
 
 

@@ -3,9 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike
 
-from .tables import Array, HeldCurve
+from .tables import Array, HeldCurve, Values
 from .units import RPM
 
 
@@ -26,6 +25,6 @@ class Engine:
         speeds = np.arange(self.torque.first, self.torque.last, RPM)
         return float(speeds[np.argmax(speeds * self.torque(speeds))])
 
-    def full_throttle(self, speed: ArrayLike, factor: float) -> Array:
+    def full_throttle(self, speed: Values, factor: float) -> Array:
         """Torque [N·m] at `speed` [rad/s], scaled by `factor` for the air and the calibration."""
         return factor * self.torque(speed)

@@ -6,20 +6,21 @@ A(x) = n·Σ m·r·dr/dx: half of d(m·r²)/dx is what the rotating kinetic ener
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Protocol
 
 import numpy as np
-from numpy.typing import ArrayLike
+from scipy.integrate import quad
 
 from .errors import InvalidValue
 from .spring import CompressionSpring
-from .tables import Array, HeldCurve
+from .tables import Array, HeldCurve, Values
 
 
 class Profile(Protocol):
     """One weight of a set: what its masses do along the travel."""
 
-    def pull(self, travel: ArrayLike) -> Array:
+    def pull(self, travel: Values) -> Array:
         """Σ m·r·dr/dx of one weight [kg·m] at each travel [m]."""
         ...
 
@@ -50,7 +51,7 @@ class SwingArm:
     swing: HeldCurve
     masses: tuple[PointMass, ...]
 
-    def pull(self, travel: ArrayLike) -> Array:
+    def pull(self, travel: Values) -> Array:
         swing, slope = self.swing(travel), self.swing.slope(travel)
         total = np.zeros_like(swing)
         for each in self.masses:
@@ -73,7 +74,7 @@ class RampRoller:
     path: HeldCurve
     mass: float
 
-    def pull(self, travel: ArrayLike) -> Array:
+    def pull(self, travel: Values) -> Array:
         return self.mass * self.path(travel) * self.path.slope(travel)
 
 
@@ -113,7 +114,7 @@ class Primary:
     gain_tilt: float = 0.0
     hysteresis: float = 0.0
 
-    def weight_factor(self, travel: ArrayLike, *, backshift: bool = False) -> Array:
+    def weight_factor(self, travel: Values, *, backshift: bool = False) -> Array:
         """Force of the weights per squared speed, A(x) with friction [kg·m].
 
         n·Σ m·r·dr/dx at x + shim, times clicker, calibration and (1 ∓ hysteresis).
@@ -133,7 +134,7 @@ class Primary:
 
     def touch_speed(self, travel: float) -> float:
         """Speed [rad/s] at which the weights just balance the spring at `travel` [m]."""
-        return float(np.sqrt(max(0.0, self.spring.force(travel)) / self.weight_factor(travel)))
+        return float(np.sqrt(np.maximum(0.0, self.spring.force(travel)) / self.weight_factor(travel)))
 
 
 EQUAL_WITHIN = 0.2e-3
@@ -154,13 +155,14 @@ def equal_mass(masses: Sequence[float], count: int) -> float:
     spread = max(masses) - min(masses)
     if spread > EQUAL_WITHIN * 1e3 + 1e-9:
         raise InvalidValue(
-            "masses", f"the arms are unequal, {min(masses):g} to {max(masses):g} g: all {count} must be alike "
-                      f"within {EQUAL_WITHIN * 1e3:g} g"
+            "masses",
+            f"the arms are unequal, {min(masses):g} to {max(masses):g} g: all {count} must be alike "
+            f"within {EQUAL_WITHIN * 1e3:g} g",
         )
     return sum(masses) / count
 
 
-def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: ArrayLike) -> Array:
+def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: Values) -> Array:
     """Radius of a roller's centre from the angles of its ramp and of its back plate.
 
     dr/dx = 1/(tan ramp(x) + tan plate), integrated along the travel
@@ -175,7 +177,6 @@ def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float,
 
     Reference: geometry of a roller between two inclined faces.
     """
-    from scipy.integrate import quad
 
     def slope(x: float) -> float:
         opening = float(np.tan(ramp(x)) + np.tan(plate))
@@ -184,5 +185,5 @@ def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float,
         return 1 / opening
 
     at = np.asarray(travels, float)
-    steps = [quad(slope, a, b)[0] for a, b in zip(at[:-1], at[1:], strict=True)]
+    steps = [quad(slope, a, b)[0] for a, b in pairwise(at)]
     return start_radius + np.concatenate([[0.0], np.cumsum(steps)])

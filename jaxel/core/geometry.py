@@ -9,10 +9,9 @@ from functools import cached_property
 from math import pi, sqrt, tan
 
 import numpy as np
-from numpy.typing import ArrayLike
 
 from .errors import InvalidValue
-from .tables import Array
+from .tables import Array, Values
 
 
 @dataclass(frozen=True)
@@ -36,7 +35,7 @@ class BeltPath:
         return self.secondary_radius / self.primary_radius
 
 
-def open_belt_length(primary_radius: ArrayLike, secondary_radius: ArrayLike, centre_distance: float) -> Array:
+def open_belt_length(primary_radius: Values, secondary_radius: Values, centre_distance: float) -> Array:
     """Exact length of an open belt round two pulleys.
 
     L = 2·C·cos γ + π(r1 + r2) + 2γ(r2 − r1),  γ = asin((r2 − r1)/C)
@@ -50,14 +49,10 @@ def open_belt_length(primary_radius: ArrayLike, secondary_radius: ArrayLike, cen
     """
     difference = np.subtract(secondary_radius, primary_radius)
     lean = np.arcsin(difference / centre_distance)
-    return (
-        2 * centre_distance * np.cos(lean)
-        + pi * np.add(primary_radius, secondary_radius)
-        + 2 * lean * difference
-    )
+    return 2 * centre_distance * np.cos(lean) + pi * np.add(primary_radius, secondary_radius) + 2 * lean * difference
 
 
-def radius_for_length(length: float, other_radius: ArrayLike, centre_distance: float) -> Array:
+def radius_for_length(length: float, other_radius: Values, centre_distance: float) -> Array:
     """Pitch radius that takes up a belt of this length round a pulley of known radius.
 
     Newton's iteration on L(r, other) = length. dL/dr is the wrap angle on r, always positive, and L is
@@ -75,8 +70,9 @@ def radius_for_length(length: float, other_radius: ArrayLike, centre_distance: f
     limit = 0.999 * centre_distance
     for _ in range(5):
         lean = np.arcsin(np.clip(radius - other, -limit, limit) / centre_distance)
-        radius = radius - (open_belt_length(other, other + np.sin(lean) * centre_distance, centre_distance)
-                           - length) / (pi + 2 * lean)
+        radius = radius - (
+            open_belt_length(other, other + np.sin(lean) * centre_distance, centre_distance) - length
+        ) / (pi + 2 * lean)
         radius = np.clip(radius, other - limit, other + limit)
     return radius
 
@@ -131,7 +127,7 @@ class BeltDrive:
         if top.primary_radius[0] + top.secondary_radius[0] >= self.centre_distance:
             raise InvalidValue("geometry.centre_distance_mm", "is too short: the belt would touch itself in high ratio")
 
-    def _length(self, primary_radius: ArrayLike, secondary_radius: ArrayLike) -> Array:
+    def _length(self, primary_radius: Values, secondary_radius: Values) -> Array:
         return open_belt_length(primary_radius, secondary_radius, self.centre_distance)
 
     @cached_property
@@ -184,7 +180,7 @@ class BeltDrive:
         """`count` equal steps of travel from the belt met to the end of the shift [m]."""
         return np.linspace(self.engagement_travel, self.end_travel, count)
 
-    def at(self, travel: ArrayLike) -> BeltPath:
+    def at(self, travel: Values) -> BeltPath:
         """Where the belt lies at each travel [m, any shape].
 
         r1 = hub + max(0, x − contact)/(2 tan β);  r2 = min(r2 from the belt's length, r2_stop);

@@ -5,11 +5,10 @@ from functools import cached_property
 from math import tan
 
 import numpy as np
-from numpy.typing import ArrayLike
 
 from .errors import InvalidValue
 from .spring import CompressionSpring
-from .tables import Array
+from .tables import Array, Values
 
 
 @dataclass(frozen=True)
@@ -25,11 +24,11 @@ class Helix:
     openings: tuple[float, ...]
     angles: tuple[float, ...]
 
-    def angle(self, opening: ArrayLike) -> Array:
+    def angle(self, opening: Values) -> Array:
         """Angle α [rad] at each opening [m]."""
-        return np.interp(opening, self.openings, self.angles)
+        return np.asarray(np.interp(opening, self.openings, self.angles))
 
-    def rotation(self, opening: ArrayLike) -> Array:
+    def rotation(self, opening: Values) -> Array:
         """Rotation of the moving half from closed [rad] at each opening [m].
 
         θ(x2) = ∫ dx/(r_h·tan α(x)); with α linear between points each piece integrates to
@@ -100,7 +99,7 @@ class Secondary:
                 "model.helix_friction", "is so high that the helix would lock: it must stay below tan of its angle"
             )
 
-    def clamp_terms(self, opening: ArrayLike, *, backshift: bool = False) -> tuple[Array, Array]:
+    def clamp_terms(self, opening: Values, *, backshift: bool = False) -> tuple[Array, Array]:
         """Clamp without torque [N] and clamp per torque on the secondary [1/m], at each opening x2 [m].
 
         F2 = compression(x2) + [κ·(pretwist + θ) + share·M2]/r_h·(1 ± μ_h·tan α)/(tan α ∓ μ_h)
@@ -119,7 +118,7 @@ class Secondary:
             fixed = fixed + self.torsion_rate * (self.pretwist + self.helix.rotation(opening)) * lever
         return fixed, self.torque_share * lever
 
-    def clamp(self, opening: ArrayLike, torque: ArrayLike, *, backshift: bool = False) -> Array:
+    def clamp(self, opening: Values, torque: Values, *, backshift: bool = False) -> Array:
         """Axial force that closes the secondary [N] at openings [m] under torques M2 [N·m]."""
         fixed, per_torque = self.clamp_terms(opening, backshift=backshift)
         return fixed + per_torque * np.asarray(torque)

@@ -19,21 +19,38 @@ class Comparison:
     in_target: bool
 
 
-def compare(prediction: PredictionDocument, engagement_rpm: float | None, shift_rpm: float | None,
-            engagement_window: tuple[float, float], shift_window: tuple[float, float]) -> list[Comparison]:
+def compare(
+    prediction: PredictionDocument,
+    engagement_rpm: float | None,
+    shift_rpm: float | None,
+    engagement_window: tuple[float, float],
+    shift_window: tuple[float, float],
+) -> list[Comparison]:
     """Set what a run measured beside what was predicted for it; figures not measured are left out.
 
     Parameters: measured engagement (bite) and shift mean [rpm]; windows as (target, tolerance) [rpm].
     """
     band = prediction.band
     rows = [
-        ("Engagement", prediction.engagement.bite_rpm, band.bite_rpm if band else 0.0, engagement_rpm,
-         engagement_window),
+        (
+            "Engagement",
+            prediction.engagement.bite_rpm,
+            band.bite_rpm if band else 0.0,
+            engagement_rpm,
+            engagement_window,
+        ),
         ("Shift", prediction.shift.mean_rpm, band.mean_rpm if band else 0.0, shift_rpm, shift_window),
     ]
     return [
-        Comparison(name, predicted, sigma, measured, round(measured - predicted, 1),
-                   abs(measured - predicted) <= 2 * sigma, abs(measured - window[0]) <= window[1])
+        Comparison(
+            name,
+            predicted,
+            sigma,
+            measured,
+            round(measured - predicted, 1),
+            abs(measured - predicted) <= 2 * sigma,
+            abs(measured - window[0]) <= window[1],
+        )
         for name, predicted, sigma, measured, window in rows
         if measured is not None
     ]

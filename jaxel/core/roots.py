@@ -11,8 +11,9 @@ import numpy as np
 from .tables import Array
 
 
-def first_rise(excess: Callable[[Array], Array], low: Array, high: Array, *, scan: int = 13,
-               tolerance: float = 1e-9) -> Array:
+def first_rise(
+    excess: Callable[[Array], Array], low: Array, high: Array, *, scan: int = 13, tolerance: float = 1e-9
+) -> Array:
     """Lowest root of each equation at which it rises through zero.
 
     Each bracket is scanned in `scan` even steps for the first change from below zero to zero or above; that

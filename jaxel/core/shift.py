@@ -9,7 +9,7 @@ from .balance import Balance
 from .geometry import BeltPath
 from .roots import first_rise
 from .setup import Setup
-from .tables import Array
+from .tables import Array, Mask
 from .units import RPM
 
 SHIFT_WINDOW = (0.20, 0.95)
@@ -48,7 +48,7 @@ class ShiftCurve:
         return np.linspace(0.0, 1.0, len(self.speed))
 
     @property
-    def _window(self) -> Array:
+    def _window(self) -> Mask:
         low, high = SHIFT_WINDOW
         return (self.fraction >= low - 1e-9) & (self.fraction <= high + 1e-9)
 
@@ -83,13 +83,13 @@ class ShiftCurve:
         return float(min(self.balance.grip_primary.min(), self.balance.grip_secondary.min()))
 
     @property
-    def slips(self) -> dict[str, Array]:
+    def slips(self) -> dict[str, Mask]:
         """For `primary` and `secondary`, the nodes where the belt slips in it [n, bool]."""
         grips = {"primary": self.balance.grip_primary, "secondary": self.balance.grip_secondary}
         return {name: grip < 1 - 1e-9 for name, grip in grips.items()}
 
     @property
-    def launch(self) -> Array:
+    def launch(self) -> Mask:
         """Nodes of a slip-limited launch [n, bool]: the first run of them past the rev limit or out of grip.
 
         There the clutch slips instead of holding the speed solved for.
@@ -98,7 +98,7 @@ class ShiftCurve:
         return np.logical_and.accumulate(limited)
 
     @property
-    def over_rev_nodes(self) -> Array:
+    def over_rev_nodes(self) -> Mask:
         """Nodes past the rev limit after the launch [n, bool]."""
         return (self.speed > self.rev_limit) & ~self.launch
 

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
-from numpy.typing import ArrayLike
 
 from .errors import InvalidValue
-from .tables import Array
+from .tables import Array, Values
 
 
 @dataclass(frozen=True)
@@ -34,7 +33,7 @@ class CompressionSpring:
         """Stiffness [N/m]."""
         return (self.force_finish - self.force_start) / self.travel
 
-    def force(self, travel: ArrayLike) -> Array:
+    def force(self, travel: Values) -> Array:
         """Force [N] at `travel` [m]."""
         return self.force_start + self.rate * np.asarray(travel, float)
 
@@ -53,7 +52,7 @@ class SpringRating:
     free_length: float
     residual: float = 0.0
 
-    def force(self, length: ArrayLike) -> Array:
+    def force(self, length: Values) -> Array:
         """Force [N] at a length [m]; 0 from the free length up."""
         return np.maximum(0.0, self.rate * (self.free_length - np.asarray(length, float)))
 

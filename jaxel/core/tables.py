@@ -1,10 +1,14 @@
 """Measured tables as smooth curves: what every arm, cam, ramp and torque curve is read from."""
 
+from collections.abc import Sequence
+
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
 Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
+Values = Array | float
 
 
 class HeldCurve:
@@ -23,16 +27,16 @@ class HeldCurve:
     interpolants", SIAM J. Sci. Stat. Comput. 5 (1984), as in scipy.interpolate.PchipInterpolator.
     """
 
-    def __init__(self, at: ArrayLike, values: ArrayLike):
+    def __init__(self, at: Sequence[float] | Array, values: Sequence[float] | Array):
         self._curve = PchipInterpolator(np.asarray(at, float), np.asarray(values, float))
         self._slope = self._curve.derivative()
         self.first, self.last = float(self._curve.x[0]), float(self._curve.x[-1])
 
-    def __call__(self, at: ArrayLike) -> Array:
+    def __call__(self, at: Values) -> Array:
         """The value [same shape as `at`]."""
         return self._curve(np.clip(at, self.first, self.last))
 
-    def slope(self, at: ArrayLike) -> Array:
+    def slope(self, at: Values) -> Array:
         """The derivative [same shape as `at`], held outside the table."""
         return self._slope(np.clip(at, self.first, self.last))
 

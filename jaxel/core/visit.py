@@ -71,22 +71,29 @@ def open_items(visit: VisitRecord) -> list[OpenItem]:
     lacks(replaced and visit.next_belt_width_mm is None, "belt", "next_width_mm", "width of the belt going on")
     lacks(visit.draft, "set-up", "reason", "set-up change tried but not recorded as fitted")
     tests = [test for test in visit.road_tests if test.revision_id == visit.left_revision_id]
-    lacks(not any(test.engagement_rpm for test in tests), "road-test", "engagement_rpm",
-          "measured engagement on the set-up as left")
-    lacks(not any(test.shift_rpm for test in tests), "road-test", "shift_rpm",
-          "measured shift rpm on the set-up as left")
+    lacks(
+        not any(test.engagement_rpm for test in tests),
+        "road-test",
+        "engagement_rpm",
+        "measured engagement on the set-up as left",
+    )
+    lacks(
+        not any(test.shift_rpm for test in tests), "road-test", "shift_rpm", "measured shift rpm on the set-up as left"
+    )
     return found
 
 
 def station_states(visit: VisitRecord, signed_off: bool) -> dict[Station, str]:
     """For each station `done`, `attention` (begun, something lacks or is amiss) or `to do`."""
+    if signed_off:
+        return dict.fromkeys(STATIONS, "done")
     lacking = {item.station for item in open_items(visit)}
     begun: dict[Station, bool] = {
         "intake": visit.odometer_km is not None or bool(visit.complaint.strip()) or visit.fitted_confirmed,
         "belt": bool(visit.widths_mm) or visit.belt_decision is not None,
-        "set-up": visit.draft or visit.left_revision_id != visit.found_revision_id,
+        "set-up": visit.draft or visit.left_revision_id != visit.found_revision_id or bool(visit.road_tests),
         "road-test": bool(visit.road_tests),
-        "hand-over": signed_off,
+        "hand-over": False,
     }
     states: dict[Station, str] = {}
     for station in STATIONS:

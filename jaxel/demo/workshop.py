@@ -46,11 +46,17 @@ class Bench:
     def ride(self, engagement_off: float, shift_off: float, note: str) -> None:
         """A run that misses the prediction by so many rpm: the demo's rider and rev counter."""
         run = predict(visits.get(self.connection, self.id).as_left().core())
-        road_tests.write(self.connection, self.id, self.edit, None, {
-            "engagement_rpm": round(run.engagement.bite / RPM + engagement_off, -1),
-            "shift_rpm": round(run.shift.mean / RPM + shift_off, -1),
-            "note": note,
-        })
+        road_tests.write(
+            self.connection,
+            self.id,
+            self.edit,
+            None,
+            {
+                "engagement_rpm": round(run.engagement.bite / RPM + engagement_off, -1),
+                "shift_rpm": round(run.shift.mean / RPM + shift_off, -1),
+                "note": note,
+            },
+        )
 
     def sign_off(self, by: str) -> None:
         sign_off.sign_off(self.connection, self.id, self.edit, by)
@@ -85,8 +91,13 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         machine = _bring_in(connection, "mountain-sled", "sled", "Maren T.")
     with days_ago(288):
         visit = Bench(connection, machine)
-        visit.note(odometer_km=820, complaint="First service. Runs well, wants it checked before the spring tour.",
-                   riding="mountain", elevation_m=900, temperature_c=-10)
+        visit.note(
+            odometer_km=820,
+            complaint="First service. Runs well, wants it checked before the spring tour.",
+            riding="mountain",
+            elevation_m=900,
+            temperature_c=-10,
+        )
         visit.confirm_fitted()
         visit.measure(36.2, 36.2, 36.1)
         visit.note(belt_decision="run on")
@@ -95,14 +106,22 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.sign_off("Jonas, bench 1")
     with days_ago(1):
         visit = Bench(connection, machine)
-        visit.note(odometer_km=2310, complaint="Bogs when she opens it on a climb, and feels lazy at the top.",
-                   riding="mountain", elevation_m=1500, temperature_c=-12, baseline_engagement_rpm=3930,
-                   baseline_shift_rpm=7530)
+        visit.note(
+            odometer_km=2310,
+            complaint="Bogs when she opens it on a climb, and feels lazy at the top.",
+            riding="mountain",
+            elevation_m=1500,
+            temperature_c=-12,
+            baseline_engagement_rpm=3930,
+            baseline_shift_rpm=7530,
+        )
         visit.confirm_fitted()
         visit.measure(35.4, 35.5, 35.4)
         visit.note(belt_decision="run on", belt_reason="one more weekend, then the spare")
-        visit.fit({"arm_mass_g": 58.0, "load_g.tip": 0.0, "primary_start_n": 650},
-                  "thinner air at 1,500 m: weight off the arms, a stiffer start for the climb")
+        visit.fit(
+            {"arm_mass_g": 59.0, "load_g.tip": 0.5, "primary_start_n": 640},
+            "thinner air at 1,500 m: weight off the arms, a stiffer start for the climb",
+        )
 
 
 def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
@@ -110,12 +129,19 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
     with days_ago(21):
         machine = _bring_in(connection, "trail-sled", "sled", "Edvin L.")
         visit = Bench(connection, machine)
-        visit.note(odometer_km=3140, complaint="Top speed is down since last winter.", riding="trail",
-                   elevation_m=250, temperature_c=-4, baseline_shift_rpm=8060)
+        visit.note(
+            odometer_km=3140,
+            complaint="Top speed is down since last winter.",
+            riding="trail",
+            elevation_m=250,
+            temperature_c=-4,
+            baseline_shift_rpm=8060,
+        )
         visit.confirm_fitted()
         visit.measure(34.1, 34.2, 34.1)
-        visit.note(belt_decision="spare", belt_reason="narrow: it starts and ends in the wrong gear",
-                   next_belt_width_mm=35.0)
+        visit.note(
+            belt_decision="spare", belt_reason="narrow: it starts and ends in the wrong gear", next_belt_width_mm=35.0
+        )
         visit.ride(40, -30, "Lake strip, new belt broken in first.")
         visit.note(watch="New belt: look at it after 300 km.", next_service_km=4500)
         visit.sign_off("Jonas, bench 1")
@@ -127,9 +153,15 @@ def _side_by_side(connection: sqlite3.Connection, days_ago: Any) -> None:
         machine = _bring_in(connection, "side-by-side", "side-by-side", "Farm at Nedre Lia")
     with days_ago(0):
         visit = Bench(connection, machine)
-        visit.note(odometer_km=4870, complaint="Revs past itself when the trailer is on, smells of belt.",
-                   riding="towing", elevation_m=300, temperature_c=4, baseline_engagement_rpm=2390,
-                   baseline_shift_rpm=7940)
+        visit.note(
+            odometer_km=4870,
+            complaint="Revs past itself when the trailer is on, smells of belt.",
+            riding="towing",
+            elevation_m=300,
+            temperature_c=4,
+            baseline_engagement_rpm=2390,
+            baseline_shift_rpm=7940,
+        )
         visit.confirm_fitted()
         visit.measure(31.9, 32.3)
         visit.try_out({"load_g.pocket 3": 3.5})

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from jaxel.core.documents import slots, with_slots
@@ -15,8 +15,13 @@ from .visits import begin_edit
 Which = Literal["found", "left"]
 
 
-def try_slots(connection: sqlite3.Connection, visit_id: int, edit: int, which: Which,
-              values: dict[str, float | Sequence[float]]) -> None:
+def try_slots(
+    connection: sqlite3.Connection,
+    visit_id: int,
+    edit: int,
+    which: Which,
+    values: Mapping[str, float | Sequence[float]],
+) -> None:
     """Put slot values on the bench without recording them; a value set back to what is recorded leaves the draft.
 
     Raises NotFound, Conflict, and InvalidValue (field: the slot's key) for a set-up that cannot be.
@@ -46,7 +51,11 @@ def confirm_found(connection: sqlite3.Connection, visit_id: int, edit: int) -> N
         found = visit.found_revision_id
         if visit.found_draft:
             found = revisions.add(
-                connection, visit.machine_id, visit.as_found(), parent_id=found, visit_id=visit_id,
+                connection,
+                visit.machine_id,
+                visit.as_found(),
+                parent_id=found,
+                visit_id=visit_id,
                 reason="found fitted at intake, not what was recorded",
             )
         left = found if visit.left_revision_id == visit.found_revision_id else visit.left_revision_id
@@ -69,7 +78,11 @@ def record(connection: sqlite3.Connection, visit_id: int, edit: int, reason: str
         if not reason.strip():
             raise InvalidValue("reason", "a change is recorded with its reason")
         revision = revisions.add(
-            connection, visit.machine_id, visit.as_left(), parent_id=visit.left_revision_id, visit_id=visit_id,
+            connection,
+            visit.machine_id,
+            visit.as_left(),
+            parent_id=visit.left_revision_id,
+            visit_id=visit_id,
             reason=reason,
         )
         connection.execute(

@@ -36,14 +36,21 @@ class Belt:
     fitted_at_km: float | None
 
 
-def bring_in(connection: sqlite3.Connection, document: SetupDocument, kind: Kind, rider: str = "",
-             limit_origin: LimitOrigin = "manual, entered by the workshop") -> int:
+def bring_in(
+    connection: sqlite3.Connection,
+    document: SetupDocument,
+    kind: Kind,
+    rider: str = "",
+    limit_origin: LimitOrigin = "manual, entered by the workshop",
+) -> int:
     """Enter a machine with its first set-up revision and the belt that is on it; returns its id."""
     with writing(connection):
-        machine = inserted(connection.execute(
-            "INSERT INTO machine (name, kind, rider, limit_origin, created_at) VALUES (?, ?, ?, ?, ?)",
-            (document.name.strip() or "Unnamed machine", kind, rider.strip(), limit_origin, now()),
-        ))
+        machine = inserted(
+            connection.execute(
+                "INSERT INTO machine (name, kind, rider, limit_origin, created_at) VALUES (?, ?, ?, ?, ?)",
+                (document.name.strip() or "Unnamed machine", kind, rider.strip(), limit_origin, now()),
+            )
+        )
         revisions.add(connection, machine, document, reason="as brought in")
         connection.execute(
             "INSERT INTO belt (machine_id, number, state, width_mm) VALUES (?, 1, 'fitted', ?)",

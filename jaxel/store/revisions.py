@@ -21,14 +21,23 @@ class Revision:
     created_at: str
 
 
-def add(connection: sqlite3.Connection, machine_id: int, document: SetupDocument, *, reason: str,
-        parent_id: int | None = None, visit_id: int | None = None) -> int:
+def add(
+    connection: sqlite3.Connection,
+    machine_id: int,
+    document: SetupDocument,
+    *,
+    reason: str,
+    parent_id: int | None = None,
+    visit_id: int | None = None,
+) -> int:
     """Write a new revision inside the caller's transaction; returns its id."""
-    return inserted(connection.execute(
-        "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at)"
-        " VALUES (?, ?, ?, ?, ?, ?)",
-        (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now()),
-    ))
+    return inserted(
+        connection.execute(
+            "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at)"
+            " VALUES (?, ?, ?, ?, ?, ?)",
+            (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now()),
+        )
+    )
 
 
 def get(connection: sqlite3.Connection, revision_id: int) -> Revision:
@@ -41,9 +50,7 @@ def get(connection: sqlite3.Connection, revision_id: int) -> Revision:
 
 def history(connection: sqlite3.Connection, machine_id: int) -> list[Revision]:
     """Every revision of a machine, newest first."""
-    rows = connection.execute(
-        "SELECT * FROM setup_revision WHERE machine_id = ? ORDER BY id DESC", (machine_id,)
-    )
+    rows = connection.execute("SELECT * FROM setup_revision WHERE machine_id = ? ORDER BY id DESC", (machine_id,))
     return [_revision(row) for row in rows]
 
 

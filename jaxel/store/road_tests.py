@@ -11,8 +11,7 @@ from .visits import begin_edit
 _FIELDS = frozenset({"engagement_rpm", "shift_rpm", "note"})
 
 
-def write(connection: sqlite3.Connection, visit_id: int, edit: int, run_id: int | None,
-          values: dict[str, Any]) -> None:
+def write(connection: sqlite3.Connection, visit_id: int, edit: int, run_id: int | None, values: dict[str, Any]) -> None:
     """Write fields of a run; `run_id` None begins a new one on the set-up last recorded.
 
     Raises NotFound, Conflict, and InvalidValue for an unknown field or while a change is only tried.

@@ -85,8 +85,9 @@ class Visit:
 
     @property
     def conditions(self) -> ConditionsPart:
-        return ConditionsPart(elevation_m=self.elevation_m, temperature_c=self.temperature_c,
-                              relative_humidity=self.humidity_pct / 100)
+        return ConditionsPart(
+            elevation_m=self.elevation_m, temperature_c=self.temperature_c, relative_humidity=self.humidity_pct / 100
+        )
 
     @property
     def target(self) -> TargetPart:
@@ -153,9 +154,11 @@ def open_visit(connection: sqlite3.Connection, machine_id: int) -> int:
             "found_revision_id": current.id,
             "left_revision_id": current.id,
         }
-        return inserted(connection.execute(
-            f"INSERT INTO visit ({', '.join(values)}) VALUES ({', '.join(':' + name for name in values)})", values
-        ))
+        return inserted(
+            connection.execute(
+                f"INSERT INTO visit ({', '.join(values)}) VALUES ({', '.join(':' + name for name in values)})", values
+            )
+        )
 
 
 def _peak_power_target(document: SetupDocument) -> TargetPart:
@@ -190,16 +193,19 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     runs = connection.execute("SELECT * FROM road_test WHERE visit_id = ? ORDER BY id", (visit_id,))
     names = [field.name for field in fields(TestRun)]
     belt = next(b for b in machines.belts(connection, row["machine_id"]) if b.id == row["belt_id"])
-    return Visit(**dict(row) | {
-        "fitted_confirmed": bool(row["fitted_confirmed"]),
-        "found_draft": json.loads(row["found_draft"] or "{}"),
-        "left_draft": json.loads(row["left_draft"] or "{}"),
-        "belt": belt,
-        "widths_mm": {reading["place"]: reading["width_mm"] for reading in readings},
-        "runs": tuple(TestRun(**{name: run[name] for name in names}) for run in runs),
-        "found": revisions.get(connection, row["found_revision_id"]).document,
-        "left": revisions.get(connection, row["left_revision_id"]).document,
-    })
+    return Visit(
+        **dict(row)
+        | {
+            "fitted_confirmed": bool(row["fitted_confirmed"]),
+            "found_draft": json.loads(row["found_draft"] or "{}"),
+            "left_draft": json.loads(row["left_draft"] or "{}"),
+            "belt": belt,
+            "widths_mm": {reading["place"]: reading["width_mm"] for reading in readings},
+            "runs": tuple(TestRun(**{name: run[name] for name in names}) for run in runs),
+            "found": revisions.get(connection, row["found_revision_id"]).document,
+            "left": revisions.get(connection, row["left_revision_id"]).document,
+        }
+    )
 
 
 def begin_edit(connection: sqlite3.Connection, visit_id: int, edit: int) -> Visit:
@@ -216,12 +222,29 @@ def begin_edit(connection: sqlite3.Connection, visit_id: int, edit: int) -> Visi
     return visit
 
 
-EDITABLE = frozenset({
-    "odometer_km", "complaint", "riding", "elevation_m", "temperature_c", "humidity_pct", "target_engagement_rpm",
-    "target_engagement_tolerance_rpm", "target_shift_rpm", "target_shift_tolerance_rpm",
-    "baseline_engagement_rpm", "baseline_shift_rpm", "belt_decision", "belt_reason", "next_belt_id",
-    "next_belt_width_mm", "change_reason", "watch", "next_service_km",
-})
+EDITABLE = frozenset(
+    {
+        "odometer_km",
+        "complaint",
+        "riding",
+        "elevation_m",
+        "temperature_c",
+        "humidity_pct",
+        "target_engagement_rpm",
+        "target_engagement_tolerance_rpm",
+        "target_shift_rpm",
+        "target_shift_tolerance_rpm",
+        "baseline_engagement_rpm",
+        "baseline_shift_rpm",
+        "belt_decision",
+        "belt_reason",
+        "next_belt_id",
+        "next_belt_width_mm",
+        "change_reason",
+        "watch",
+        "next_service_km",
+    }
+)
 """Fields of a visit that a station writes as they are typed."""
 
 

@@ -1,5 +1,7 @@
 """Every refusal in one form: `{"error": {"field", "reason"}}` with a 4xx status."""
 
+from typing import Any
+
 from flask import Response, jsonify
 from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, ValidationError
@@ -22,7 +24,7 @@ class ErrorAnswer(BaseModel):
     error: Refusal
 
 
-REFUSALS = {"404": ErrorAnswer, "409": ErrorAnswer, "422": ErrorAnswer}
+REFUSALS: dict[Any, Any] = {"404": ErrorAnswer, "409": ErrorAnswer, "422": ErrorAnswer}
 
 
 def refusal(status: int, field: str, reason: str) -> Response:
@@ -47,9 +49,7 @@ def register(app: OpenAPI) -> None:
     app.register_error_handler(
         RequestEntityTooLarge, lambda _: refusal(413, "document", f"is larger than {FILE_LIMIT // 1000:,} kB")
     )
-    app.register_error_handler(
-        RecursionError, lambda _: refusal(422, "document", "is nested too deeply to be read")
-    )
+    app.register_error_handler(RecursionError, lambda _: refusal(422, "document", "is nested too deeply to be read"))
     app.register_error_handler(
         HTTPException,
         lambda error: refusal(error.code or 400, "request", (error.description or error.name).rstrip(".").lower()),

@@ -34,9 +34,9 @@ def floor() -> Response:
     cards: list[MachineCard] = []
     for machine in machines.all_machines(db):
         visit_id = visits.open_visit_of(db, machine.id)
-        cards.append(machine_card(
-            machine, revisions.history(db, machine.id)[0], visits.get(db, visit_id) if visit_id else None
-        ))
+        cards.append(
+            machine_card(machine, revisions.history(db, machine.id)[0], visits.get(db, visit_id) if visit_id else None)
+        )
     return answer(FloorView(machines=cards))
 
 

@@ -5,6 +5,7 @@ import sqlite3
 from pydantic import BaseModel
 
 from jaxel.core.documents import changes, slots
+from jaxel.core.road_test import Comparison
 from jaxel.core.visit import STATIONS, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
 from jaxel.store.machines import Machine
@@ -13,7 +14,7 @@ from jaxel.store.visits import Visit
 
 from .errors import Refusal
 from .predictions import predicted_or_fault
-from .visit_view import ChangeView, MachineHead
+from .visit_view import ChangeView, MachineHead, run_comparison
 
 
 class OpenVisit(BaseModel):
@@ -44,7 +45,7 @@ class PackageRow(BaseModel):
     group: str
     label: str
     unit: str
-    value: float | str
+    value: float
 
 
 class RevisionView(BaseModel):
@@ -56,8 +57,7 @@ class RevisionView(BaseModel):
     belt_width_mm: float
     bite_rpm: float | None
     shift_rpm: float | None
-    measured_engagement_rpm: float | None
-    measured_shift_rpm: float | None
+    measured: list[Comparison]
     fault: Refusal | None
 
 
@@ -125,14 +125,20 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
         machine=head(machine),
         limit_origin=machine.limit_origin,
         package=_package(history[0]),
-        revisions=[_revision(revision, by_id, held) for revision in history],
-        belts=[MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
-               for b in machines.belts(connection, machine_id)],
+        revisions=[_revision(connection, revision, by_id, held) for revision in history],
+        belts=[
+            MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
+            for b in machines.belts(connection, machine_id)
+        ],
         visits=[
             VisitLine(
-                id=visit.id, opened_at=visit.opened_at, signed_off_at=visit.signed_off_at,
-                odometer_km=visit.odometer_km, complaint=visit.complaint,
-                mean_width_mm=visit.mean_width_mm if visit.widths_mm else None, belt_number=visit.belt.number,
+                id=visit.id,
+                opened_at=visit.opened_at,
+                signed_off_at=visit.signed_off_at,
+                odometer_km=visit.odometer_km,
+                complaint=visit.complaint,
+                mean_width_mm=visit.mean_width_mm if visit.widths_mm else None,
+                belt_number=visit.belt.number,
             )
             for visit in held
         ],
@@ -140,25 +146,33 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
     )
 
 
-def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit]) -> RevisionView:
+def _revision(
+    connection: sqlite3.Connection, revision: Revision, by_id: dict[int, Revision], held: list[Visit]
+) -> RevisionView:
     parent = by_id.get(revision.parent_id) if revision.parent_id else None
     prediction, fault = predicted_or_fault(revision.document)
-    runs = [run for visit in reversed(held) for run in visit.runs if run.revision_id == revision.id]
+    runs = [(visit, run) for visit in reversed(held) for run in visit.runs if run.revision_id == revision.id]
     return RevisionView(
         id=revision.id,
         created_at=revision.created_at,
         reason=revision.reason,
         visit_id=revision.visit_id,
         changes=[
-            ChangeView(group=change.slot.group, label=change.slot.label, unit=change.slot.unit,
-                       found=change.found, left=change.slot.value)
+            ChangeView(
+                group=change.slot.group,
+                label=change.slot.label,
+                unit=change.slot.unit,
+                found=change.found,
+                left=change.slot.value,
+            )
             for change in changes(parent.document, revision.document)
-        ] if parent else [],
+        ]
+        if parent
+        else [],
         belt_width_mm=revision.document.belt.top_width_mm,
         bite_rpm=prediction.engagement.bite_rpm if prediction else None,
         shift_rpm=prediction.shift.mean_rpm if prediction else None,
-        measured_engagement_rpm=next((run.engagement_rpm for run in reversed(runs) if run.engagement_rpm), None),
-        measured_shift_rpm=next((run.shift_rpm for run in reversed(runs) if run.shift_rpm), None),
+        measured=run_comparison(connection, *runs[-1]) if runs else [],
         fault=fault,
     )
 

@@ -1,6 +1,6 @@
 """Prints the application's OpenAPI description, from which the front end's types are made.
 
-    python -m jaxel.web.openapi > frontend/openapi.json
+python -m jaxel.web.openapi > frontend/openapi.json
 """
 
 import json

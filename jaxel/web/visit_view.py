@@ -1,7 +1,6 @@
 """One visit as its pages show it: every station's fields with what was computed from them."""
 
 import sqlite3
-from typing import Literal
 
 from pydantic import BaseModel, TypeAdapter
 
@@ -56,6 +55,7 @@ class BeltView(BaseModel):
     """The belt as found, what it costs, and what was decided; widths by place."""
 
     number: int
+    last_known_mm: float
     new_width_mm: float
     limit_mm: float
     limit_origin: str
@@ -194,6 +194,7 @@ def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> Be
     widths = [visit.widths_mm[place] for place in sorted(visit.widths_mm)]
     return BeltView(
         number=visit.belt.number,
+        last_known_mm=visit.belt.width_mm,
         new_width_mm=limits.top_width_new_mm,
         limit_mm=limits.top_width_min_mm,
         limit_origin=limit_origin,
@@ -251,23 +252,33 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
 def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float]) -> list[SlotView]:
     before = {slot.key: slot.value for slot in slots(found)}
     return [
-        SlotView(key=slot.key, group=slot.group, label=slot.label, unit=slot.unit,
-                 found=before.get(slot.key, slot.value), left=slot.value, tried=slot.key in draft)
+        SlotView(
+            key=slot.key,
+            group=slot.group,
+            label=slot.label,
+            unit=slot.unit,
+            found=before.get(slot.key, slot.value),
+            left=slot.value,
+            tried=slot.key in draft,
+        )
         for slot in slots(left)
     ]
 
 
 def _changes(found: SetupDocument, left: SetupDocument) -> list[ChangeView]:
     return [
-        ChangeView(group=change.slot.group, label=change.slot.label, unit=change.slot.unit, found=change.found,
-                   left=change.slot.value)
+        ChangeView(
+            group=change.slot.group,
+            label=change.slot.label,
+            unit=change.slot.unit,
+            found=change.found,
+            left=change.slot.value,
+        )
         for change in changes(found, left)
     ]
 
 
 def _run(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> RunView:
-    tested = revisions.get(connection, run.revision_id).document
-    prediction, _ = predicted_or_fault(tested.in_use(run.belt_width_mm, visit.conditions, visit.target))
     return RunView(
         id=run.id,
         revision_id=run.revision_id,
@@ -277,16 +288,26 @@ def _run(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> RunView:
         shift_rpm=run.shift_rpm,
         note=run.note,
         taken_at=run.taken_at,
-        comparison=_compared(visit, prediction, run.engagement_rpm, run.shift_rpm),
+        comparison=run_comparison(connection, visit, run),
     )
 
 
-def _compared(visit: Visit, prediction: PredictionDocument | None, engagement_rpm: float | None,
-              shift_rpm: float | None) -> list[Comparison]:
+def run_comparison(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> list[Comparison]:
+    """A run beside what was predicted for its own set-up, belt and air."""
+    tested = revisions.get(connection, run.revision_id).document
+    prediction, _ = predicted_or_fault(tested.in_use(run.belt_width_mm, visit.conditions, visit.target))
+    return _compared(visit, prediction, run.engagement_rpm, run.shift_rpm)
+
+
+def _compared(
+    visit: Visit, prediction: PredictionDocument | None, engagement_rpm: float | None, shift_rpm: float | None
+) -> list[Comparison]:
     if prediction is None:
         return []
     return compare(
-        prediction, engagement_rpm, shift_rpm,
+        prediction,
+        engagement_rpm,
+        shift_rpm,
         (visit.target_engagement_rpm, visit.target_engagement_tolerance_rpm),
         (visit.target_shift_rpm, visit.target_shift_tolerance_rpm),
     )

@@ -35,37 +35,38 @@ export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve:
   const left = -rim1 - 8
   const width = rim1 + distance + rim2 + 16
   const top = -Math.max(rim1, rim2) - 8
-  const section = Math.max(rim1, rim2) + 66
-  const height = section + 76 - top
-  const slips = [at.grip_primary, at.grip_secondary].map((grip) => grip < 1)
+  const section = Math.max(rim1, rim2) + 62
+  const height = section + 84 - top
   return (
-    <svg viewBox={`${left} ${top} ${width} ${height}`} className="mx-auto max-h-[26rem] w-full" role="img" aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}>
+    <svg viewBox={`${left} ${top} ${width} ${height}`} className="mx-auto max-h-[18.5rem] w-full" role="img" aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}>
       <Sheave x={0} rim={rim1} hub={drawing.hub_radius_mm} />
       <Sheave x={distance} rim={rim2} hub={drawing.hub_radius_mm} />
       <path d={loop.path} fillRule="evenodd" className="fill-[#2b2f33] stroke-[#6b7075]" strokeWidth="0.5" />
       <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1" strokeDasharray="5 4" />
       <g textAnchor="middle" className="fill-ink">
-        <text x={distance / 2 - rim2 / 4} y="-4" className="reading text-[22px] font-semibold">{figure(at.ratio, 2)}</text>
-        <text x={distance / 2 - rim2 / 4} y="12" className="fill-quiet text-[11px]">ratio</text>
+        <text x={(distance + rim1 - rim2) / 2} y="0" className="reading text-[26px] font-semibold">{figure(at.ratio, 2)}</text>
+        <text x={(distance + rim1 - rim2) / 2} y="18" className="fill-quiet text-[14px]">ratio</text>
       </g>
       <Section x={0} rim={rim1} radius={at.primary_radius_mm} drawing={drawing} y={section} flip={false} />
       <Section x={distance} rim={rim2} radius={at.secondary_radius_mm} drawing={drawing} y={section} flip />
-      <g className="reading fill-ink text-[11.5px]" textAnchor="middle">
-        <text x={distance / 2 + (rim1 - rim2) / 2} y={section - 8}>
-          clamp {figure(at.clamp_primary_n / 1000, 2)} ◂ kN ▸ {figure(at.clamp_secondary_n / 1000, 2)}
-        </text>
-        <text x={distance / 2 + (rim1 - rim2) / 2} y={section + 10} className={slips.some(Boolean) ? 'fill-replace' : 'fill-ink'}>
-          grip {figure(at.grip_primary, 2)} ◂ × ▸ {figure(at.grip_secondary, 2)}
-        </text>
-        <text x={distance / 2 + (rim1 - rim2) / 2} y={section + 28} className="fill-quiet">
-          {figure(at.rpm, 0)} rpm · {figure(at.speed_kph, 0)} km/h
-        </text>
-      </g>
-      <g className="fill-quiet text-[11px]" textAnchor="middle">
-        <text x="0" y={height + top - 4}>primary</text>
-        <text x={distance} y={height + top - 4}>secondary</text>
+      <Clamp x={-rim1 * 0.72} y={section - 50} newtons={at.clamp_primary_n} down />
+      <Clamp x={distance + rim2 * 0.72} y={section + 50} newtons={at.clamp_secondary_n} />
+      <g className="fill-quiet text-[14px]" textAnchor="middle">
+        <text x="0" y={section + 76}>primary</text>
+        <text x={distance} y={section + 76}>secondary</text>
       </g>
     </svg>
+  )
+}
+
+/** The clamp force where it acts: on the moving face, toward the belt. */
+function Clamp({ x, y, newtons, down = false }: { x: number; y: number; newtons: number; down?: boolean }) {
+  const to = down ? 1 : -1
+  return (
+    <g className="fill-signal">
+      <path d={`M${x - 2.5},${y - 14 * to}h5v${12 * to}h5l-7.5,${11 * to}l-7.5,${-11 * to}h5Z`} />
+      <text x={x} y={down ? y - 19 : y + 29} textAnchor="middle" className="reading text-[14px]">{figure(newtons / 1000, 2)} kN</text>
+    </g>
   )
 }
 
@@ -113,7 +114,7 @@ function Section({ x, rim, radius, drawing, y, flip }: {
   }
   return (
     <g transform={`translate(0 ${y}) scale(1 ${flip ? -1 : 1})`}>
-      <rect x={x - hub} y={-62} width={2 * hub} height={124} className="fill-alu-deep" />
+      <rect x={x - hub} y={-56} width={2 * hub} height={112} className="fill-alu-deep" />
       {face(1)}
       {face(-1)}
     </g>

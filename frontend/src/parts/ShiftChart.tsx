@@ -5,8 +5,8 @@ import type { CurvePoint, Prediction, VisitView } from '../api/client'
 import { figure } from './format'
 
 const WIDTH = 620
-const HEIGHT = 400
-const EDGE = { left: 62, right: 12, top: 14, bottom: 44 }
+const HEIGHT = 372
+const EDGE = { left: 78, right: 12, top: 14, bottom: 44 }
 
 interface Dot {
   kph: number

@@ -3,11 +3,12 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Download } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { api, type MachineView, must, refusalOf } from '../api/client'
+import { api, type Comparison, type MachineView, must, refusalOf } from '../api/client'
 import { Bar } from '../parts/Bar'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
-import { day, reading, signed, unitName } from '../parts/format'
+import { day, reading, signed } from '../parts/format'
+import { Quantity } from '../parts/Quantity'
 
 export function MachinePlace() {
   const machineId = Number(useParams().machineId)
@@ -52,8 +53,7 @@ function Package({ view }: { view: MachineView }) {
                   <div key={row.label} className="flex justify-between gap-3 text-sm leading-6">
                     <dt className="text-quiet">{row.label}</dt>
                     <dd className="reading">
-                      {typeof row.value === 'number' ? row.value.toLocaleString('en-GB', { maximumFractionDigits: 2 }) : row.value}{' '}
-                      {unitName(row.unit)}
+                      <Quantity unit={row.unit}>{row.value.toLocaleString('en-GB', { maximumFractionDigits: 2 })}</Quantity>
                     </dd>
                   </div>
                 ))}
@@ -67,7 +67,7 @@ function Package({ view }: { view: MachineView }) {
         {view.belts.map((belt) => (
           <li key={belt.number} className="flex justify-between">
             <span>belt {belt.number} · {belt.state}</span>
-            <span className="reading">{reading(belt.width_mm, 'mm')} mm</span>
+            <span className="reading"><Quantity unit="mm">{reading(belt.width_mm, 'mm')}</Quantity></span>
           </li>
         ))}
       </ul>
@@ -102,11 +102,12 @@ function VisitDoor({ view }: { view: MachineView }) {
   )
 }
 
-function Miss({ predicted, measured }: { predicted?: number | null; measured?: number | null }) {
-  if (measured == null) return <span className="text-quiet">not measured</span>
+function Measured({ rows, figure }: { rows: Comparison[]; figure: string }) {
+  const row = rows.find((each) => each.figure === figure)
+  if (!row) return <span className="font-sans font-normal text-quiet">not measured</span>
   return (
     <>
-      {reading(measured, 'rpm')} {predicted != null && <span className="text-quiet">({signed(measured - predicted)})</span>}
+      {reading(row.measured_rpm, 'rpm')} <span className="font-normal text-quiet">({signed(row.miss_rpm)})</span>
     </>
   )
 }
@@ -114,7 +115,7 @@ function Miss({ predicted, measured }: { predicted?: number | null; measured?: n
 function SetUps({ view }: { view: MachineView }) {
   return (
     <section>
-      <Heading aside="rpm; in brackets measured less predicted">Set-ups through time</Heading>
+      <Heading aside="rpm; in brackets the miss, on that run's belt and air">Set-ups through time</Heading>
       <div className="overflow-x-auto rounded-md border border-line bg-card">
         <table className="w-full text-left text-sm">
           <thead className="border-b border-line text-quiet">
@@ -141,9 +142,9 @@ function SetUps({ view }: { view: MachineView }) {
                 </td>
                 <td className="reading px-2 py-3 text-right">{reading(each.belt_width_mm, 'mm')}</td>
                 <td className="reading px-2 py-3 text-right">{reading(each.bite_rpm, 'rpm')}</td>
-                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Miss predicted={each.bite_rpm} measured={each.measured_engagement_rpm} /></td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Measured rows={each.measured} figure="Engagement" /></td>
                 <td className="reading px-2 py-3 text-right">{reading(each.shift_rpm, 'rpm')}</td>
-                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Miss predicted={each.shift_rpm} measured={each.measured_shift_rpm} /></td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Measured rows={each.measured} figure="Shift" /></td>
                 <td className="px-2 py-1 text-right">
                   <a href={`/api/revisions/${each.id}/document`} download aria-label={`Save set-up ${each.id} as a document`} title="Save as a setup document" className="inline-flex size-11 items-center justify-center rounded hover:bg-paper">
                     <Download size={18} />

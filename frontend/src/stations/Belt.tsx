@@ -8,6 +8,7 @@ import { Choice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, typed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
+import { Quantity } from '../parts/Quantity'
 
 type BeltFields = { belt_decision?: 'run on' | 'spare' | 'discard'; belt_reason?: string; next_belt_id?: number | null; next_belt_width_mm?: string }
 
@@ -58,7 +59,7 @@ function Assessment({ belt }: { belt: VisitView['belt'] }) {
     <div className="mt-3 flex items-start gap-3 rounded-md border border-line bg-card px-4 py-3" aria-live="polite">
       <FindingMark finding={found.finding} />
       <p>
-        <b className="capitalize">{found.finding}.</b> Mean <span className="reading font-semibold">{figure(found.mean_mm, 2)} mm</span>: {found.reason}.
+        <b className="capitalize">{found.finding}.</b> Mean <Quantity unit="mm" strong>{figure(found.mean_mm, 2)}</Quantity>: {found.reason}.
       </p>
     </div>
   )
@@ -112,7 +113,7 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
   const used = belt.assessment?.wear_used
   return (
     <div>
-      <Heading aside={used != null && <><b className="reading text-ink">{figure(used * 100, 0)} %</b> of the wear used</>}>Wear</Heading>
+      <Heading aside={used != null && <><b className="text-ink"><Quantity unit="%">{figure(used * 100, 0)}</Quantity></b> of the wear used</>}>Wear</Heading>
       <svg viewBox="0 0 560 108" className="w-full" role="img" aria-label="Measured widths between new and the wear limit">
         <rect x={at(belt.new_width_mm)} y="46" width={at(belt.limit_mm) - at(belt.new_width_mm)} height="16" className="fill-alu" />
         <rect x={at(belt.limit_mm)} y="46" width={540 - at(belt.limit_mm)} height="16" className="fill-replace" opacity="0.35" />

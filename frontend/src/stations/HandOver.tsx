@@ -9,6 +9,7 @@ import { ChangeWords } from '../parts/ChangeWords'
 import { NumberField, TextField } from '../parts/Field'
 import { day, figure, reading, STATION_NAMES } from '../parts/format'
 import { FindingMark } from '../parts/marks'
+import { Quantity } from '../parts/Quantity'
 import { Compared } from './RoadTest'
 
 const patch = (values: { watch?: string; next_service_km?: string }): Send => (visit_id, edit) =>
@@ -95,20 +96,20 @@ function Sheet({ visit }: { visit: VisitView }) {
           <p className="text-quiet">{[visit.machine.rider, visit.machine.kind].filter(Boolean).join(' · ')}</p>
         </div>
         <p className="text-right text-sm text-quiet">
-          Clutch service<br />{day(visit.opened_at)}{intake.odometer_km != null && <> · <span className="reading">{reading(intake.odometer_km, 'km')} km</span></>}
+          Clutch service<br />{day(visit.opened_at)}{intake.odometer_km != null && <> · <Quantity unit="km">{reading(intake.odometer_km, 'km')}</Quantity></>}
         </p>
       </header>
       <dl>
         <Row name="Complaint">{intake.complaint || '–'}</Row>
         <Row name="Used at">
-          <span className="reading">{reading(intake.elevation_m, 'm')} m, {reading(intake.temperature_c, '°C')} °C</span>
+          <Quantity unit="m">{reading(intake.elevation_m, 'm')}</Quantity>, <Quantity unit="°C">{reading(intake.temperature_c, '°C')}</Quantity>
           {intake.riding && `, ${intake.riding}`}
           {found && <span className="text-quiet"> · density altitude {reading(found.density_altitude_m, 'm')} m</span>}
         </Row>
         <Row name="Belt found">
           {belt.assessment ? (
             <>
-              <span className="reading">{[1, 2, 3].map((place) => reading(belt.widths_mm[place], 'mm')).join(' / ')} mm</span>{' '}
+              <Quantity unit="mm">{[1, 2, 3].map((place) => reading(belt.widths_mm[place], 'mm')).join(' / ')}</Quantity>{' '}
               <span className="text-quiet">(new {reading(belt.new_width_mm, 'mm')}, limit {reading(belt.limit_mm, 'mm')}: {belt.limit_origin})</span>
               <br />{belt.assessment.reason}
             </>
@@ -118,7 +119,7 @@ function Sheet({ visit }: { visit: VisitView }) {
           {belt.decision ? { 'run on': 'runs on', spare: 'kept as a marked spare', discard: 'discarded' }[belt.decision] : 'not decided'}
           {belt.reason && `: ${belt.reason}`}
           {(belt.decision === 'spare' || belt.decision === 'discard') && belt.next_width_mm != null && (
-            <> · fitted: <span className="reading">{reading(belt.next_width_mm, 'mm')} mm</span></>
+            <> · fitted: <Quantity unit="mm">{reading(belt.next_width_mm, 'mm')}</Quantity></>
           )}
         </Row>
         <Row name="Set-up changed">
@@ -139,7 +140,7 @@ function Sheet({ visit }: { visit: VisitView }) {
         {visit.baseline.length > 0 && <Row name="Measured before"><Compared rows={visit.baseline} /></Row>}
         <Row name="Measured after">{last && last.comparison.length > 0 ? <Compared rows={last.comparison} /> : 'not measured'}{last?.note && <p>{last.note}</p>}</Row>
         <Row name="Watch">{visit.hand_over.watch || '–'}</Row>
-        <Row name="Next service">{visit.hand_over.next_service_km != null ? <span className="reading">{reading(visit.hand_over.next_service_km, 'km')} km</span> : '–'}</Row>
+        <Row name="Next service">{visit.hand_over.next_service_km != null ? <Quantity unit="km">{reading(visit.hand_over.next_service_km, 'km')}</Quantity> : '–'}</Row>
         <Row name="Signed off">{visit.signed_off_at ? `${visit.signed_off_by}, ${day(visit.signed_off_at)}` : <span className="text-watch">open: {visit.open.length} missing</span>}</Row>
       </dl>
       <p className="mt-3 border-t border-line pt-2 text-xs text-quiet">

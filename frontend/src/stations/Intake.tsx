@@ -5,7 +5,8 @@ import { type Send, useDesk } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
-import { reading, signed, typed } from '../parts/format'
+import { reading, signed } from '../parts/format'
+import { Quantity } from '../parts/Quantity'
 import { SlotFields } from '../parts/SlotFields'
 
 type Intake = VisitView['intake']
@@ -61,8 +62,8 @@ export function Intake() {
         </div>
         {air && (
           <p className="text-sm text-quiet">
-            In this air the engine makes <b className="reading text-ink">{reading(air.power_factor * 100, 'g')} %</b> of its
-            rated torque; density altitude <b className="reading text-ink">{reading(air.density_altitude_m, 'm')} m</b>.
+            In this air the engine makes <b className="text-ink"><Quantity unit="%">{reading(air.power_factor * 100, 'g')}</Quantity></b> of its
+            rated torque; density altitude <b className="text-ink"><Quantity unit="m">{reading(air.density_altitude_m, 'm')}</Quantity></b>.
           </p>
         )}
         <Heading aside="measured before anything is touched">Baseline</Heading>
@@ -70,15 +71,19 @@ export function Intake() {
           <Reading name="baseline_engagement_rpm" label="Engagement" unit="rpm" hint={miss(visit, 'Engagement')} />
           <Reading name="baseline_shift_rpm" label="Shift" unit="rpm" hint={miss(visit, 'Shift')} />
         </div>
-        <Heading aside="where the rider wants it, at the rpm of peak power">Target</Heading>
-        <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
-          <Reading name="target_engagement_rpm" label="Engagement" unit="rpm" />
-          <Reading name="target_engagement_tolerance_rpm" label="give or take" unit="rpm" />
-          <Reading name="target_shift_rpm" label="Shift" unit="rpm" />
-          <Reading name="target_shift_tolerance_rpm" label="give or take" unit="rpm" />
-        </div>
       </section>
-      <Fitted />
+      <div className="space-y-5">
+        <Fitted />
+        <section>
+          <Heading aside="where the rider wants it, at the rpm of peak power">Target</Heading>
+          <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
+            <Reading name="target_engagement_rpm" label="Engagement" unit="rpm" />
+            <Reading name="target_engagement_tolerance_rpm" label="give or take" unit="rpm" />
+            <Reading name="target_shift_rpm" label="Shift" unit="rpm" />
+            <Reading name="target_shift_tolerance_rpm" label="give or take" unit="rpm" />
+          </div>
+        </section>
+      </div>
     </div>
   )
 }
@@ -112,7 +117,7 @@ function Fitted() {
             {confirmed ? 'Looked at: this is fitted' : differs ? 'This is what is fitted' : 'Looked at, matches'}
           </button>
           <span className="text-sm text-quiet">
-            Belt {visit.belt.number}, last known {typed(visit.setup.drawing.belt_width_mm)} mm
+            Belt {visit.belt.number}, last known at <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
           </span>
         </div>
         {refusal && <p role="alert" className="mt-2 text-replace">{refusal.reason}</p>}

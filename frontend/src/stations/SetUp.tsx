@@ -1,13 +1,14 @@
 // Set-up: what the change in hand will do, before the cover comes off.
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
-import { api, type Refusal, type SlotView } from '../api/client'
+import { api, type CurvePoint, type Refusal, type SlotView } from '../api/client'
 import { useDesk } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
 import { TextField } from '../parts/Field'
 import { figure, signed, typed } from '../parts/format'
+import { Quantity } from '../parts/Quantity'
 import { ShiftChart } from '../parts/ShiftChart'
 import { SlotFields } from '../parts/SlotFields'
 
@@ -37,6 +38,7 @@ export function SetUp() {
                 </Slider.Track>
                 <Slider.Thumb aria-label="Point of the shift" className="block size-7 rounded-full border-4 border-signal bg-card" />
               </Slider.Root>
+              <NodeFigures at={at} />
             </>
           ) : (
             <p role="alert" className="text-replace">{visit.fault?.reason}</p>
@@ -49,6 +51,26 @@ export function SetUp() {
         </section>
       </div>
     </div>
+  )
+}
+
+function NodeFigures({ at }: { at: CurvePoint }) {
+  const figures = [
+    { name: 'engine', text: figure(at.rpm, 0), unit: 'rpm' },
+    { name: 'vehicle', text: figure(at.speed_kph, 0), unit: 'km/h' },
+    { name: 'grip, primary', text: figure(at.grip_primary, 2), unit: '', low: at.grip_primary < 1 },
+    { name: 'grip, secondary', text: figure(at.grip_secondary, 2), unit: '', low: at.grip_secondary < 1 },
+    { name: 'tight / slack side', text: `${figure(at.tight_n, 0)} / ${figure(at.slack_n, 0)}`, unit: 'N' },
+  ]
+  return (
+    <dl className="flex flex-wrap justify-between gap-x-4 text-sm">
+      {figures.map((each) => (
+        <div key={each.name}>
+          <dt className="text-xs text-quiet">{each.name}</dt>
+          <dd className={each.low ? 'text-replace' : ''}><Quantity unit={each.unit} strong>{each.text}</Quantity></dd>
+        </div>
+      ))}
+    </dl>
   )
 }
 
@@ -91,9 +113,8 @@ function Recording() {
       {visit.setup.recorded.length > 0 && (
         <ul className="text-sm">
           {visit.setup.recorded.map((each) => (
-            <li key={each.revision_id} className="flex flex-wrap gap-x-4 border-l-4 border-keep pl-3">
-              <span className="text-quiet">Recorded: {each.reason}</span>
-              <ChangeWords changes={each.changes} />
+            <li key={each.revision_id} className="border-l-4 border-keep pl-3">
+              <b>Recorded</b> <ChangeWords changes={each.changes} inline /> <span className="text-quiet">{each.reason}</span>
             </li>
           ))}
         </ul>

@@ -6,7 +6,21 @@ from .setup import ConditionsPart, SetupDocument, TargetPart, check_width, read_
 from .slots import Change, Slot, changes, slots, with_slots
 
 __all__ = [
-    "FILE_LIMIT", "Change", "ConditionsPart", "PredictionDocument", "SetupDocument", "Slot", "TargetPart",
-    "changes", "check_width", "prediction_document", "read_json", "read_setup", "refuse", "slots", "with_slots",
-    "write_prediction", "write_setup",
+    "FILE_LIMIT",
+    "Change",
+    "ConditionsPart",
+    "PredictionDocument",
+    "SetupDocument",
+    "Slot",
+    "TargetPart",
+    "changes",
+    "check_width",
+    "prediction_document",
+    "read_json",
+    "read_setup",
+    "refuse",
+    "slots",
+    "with_slots",
+    "write_prediction",
+    "write_setup",
 ]

@@ -121,8 +121,11 @@ def check_width(field: str, width_mm: float, new_mm: float) -> None:
     if width_mm <= 0:
         raise InvalidValue(field, "must be above 0 mm")
     if width_mm > new_mm + WIDER_THAN_NEW_MM:
-        raise InvalidValue(field, f"is more than {WIDER_THAN_NEW_MM:g} mm wider than the new belt, {new_mm:g} mm: "
-                                  "measure again, or check which belt this is")
+        raise InvalidValue(
+            field,
+            f"is more than {WIDER_THAN_NEW_MM:g} mm wider than the new belt, {new_mm:g} mm: "
+            "measure again, or check which belt this is",
+        )
 
 
 class SwingPoint(Part):
@@ -142,7 +145,7 @@ class SwingArmPart(Part):
     cg_mm: Length
     cg_deg: Angle
     swing: Annotated[list[SwingPoint], Field(min_length=2, max_length=200)]
-    stations: Annotated[list[Station], Field(max_length=20)] = []
+    stations: Annotated[list[Station], Field(max_length=20)] = Field(default_factory=list)
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -177,7 +180,7 @@ class Load(Part):
 class WeightsPart(Part):
     count: Annotated[int, Field(ge=2, le=16)]
     base_mass_g: Mass
-    loads: Annotated[list[Load], Field(max_length=20)] = []
+    loads: Annotated[list[Load], Field(max_length=20)] = Field(default_factory=list)
 
 
 class SpringPart(Part):
@@ -188,7 +191,7 @@ class SpringPart(Part):
     @model_validator(mode="after")
     def _stiffens(self) -> Self:
         if self.force_finish_n < self.force_start_n:
-            raise InvalidValue("force_finish_n", "must not be below the starting force: springs push harder when closed")
+            raise InvalidValue("force_finish_n", "must not be below the starting force")
         return self
 
     def core(self) -> CompressionSpring:
@@ -290,8 +293,9 @@ class VehiclePart(Part):
     rolling_coefficient: Annotated[float, Field(ge=0, le=1)]
 
     def core(self) -> Vehicle:
-        return Vehicle(self.mass_kg, self.drive_ratio, self.rolling_radius_mm * MM, self.cd_a_m2,
-                       self.rolling_coefficient)
+        return Vehicle(
+            self.mass_kg, self.drive_ratio, self.rolling_radius_mm * MM, self.cd_a_m2, self.rolling_coefficient
+        )
 
 
 class TargetPart(Part):
@@ -301,8 +305,12 @@ class TargetPart(Part):
     shift_tolerance_rpm: Speed = 100
 
     def core(self) -> Target:
-        return Target(self.engagement_rpm * RPM, self.engagement_tolerance_rpm * RPM,
-                      self.shift_rpm * RPM, self.shift_tolerance_rpm * RPM)
+        return Target(
+            self.engagement_rpm * RPM,
+            self.engagement_tolerance_rpm * RPM,
+            self.shift_rpm * RPM,
+            self.shift_tolerance_rpm * RPM,
+        )
 
 
 class ModelPart(Part):

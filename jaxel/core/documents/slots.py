@@ -1,6 +1,6 @@
 """The slots of a set-up: the places where a hand changes something, each read, set and compared by one name."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -40,42 +40,97 @@ def slots(document: SetupDocument) -> list[Slot]:
     weights = primary.weights
     rollers = primary.profile.kind == "ramp-roller"
     found = [
-        Slot("arm_mass_g", "Rollers" if rollers else "Arms", f"each of {weights.count}", "g", weights.base_mass_g,
-             ("primary", "weights", "base_mass_g")),
+        Slot(
+            "arm_mass_g",
+            "Rollers" if rollers else "Arms",
+            f"each of {weights.count}",
+            "g",
+            weights.base_mass_g,
+            ("primary", "weights", "base_mass_g"),
+        ),
     ]
     masses = {load.station: load.mass_g for load in weights.loads}
     for station in primary.stations:
-        found.append(Slot(f"load_g.{station.name}", "Loads", station.name, "g", masses.get(station.name, 0.0),
-                          ("primary", "weights", "loads", station.name)))
+        found.append(
+            Slot(
+                f"load_g.{station.name}",
+                "Loads",
+                station.name,
+                "g",
+                masses.get(station.name, 0.0),
+                ("primary", "weights", "loads", station.name),
+            )
+        )
     found += [
-        Slot("primary_start_n", "Primary spring", "start", "N", primary.spring.force_start_n,
-             ("primary", "spring", "force_start_n")),
-        Slot("primary_finish_n", "Primary spring", "finish", "N", primary.spring.force_finish_n,
-             ("primary", "spring", "force_finish_n")),
-        Slot("shim_mm", "Shim", "under the spider", "mm", primary.shim_mm, ("primary", "shim_mm")),
+        Slot(
+            "primary_start_n",
+            "Primary spring",
+            "start",
+            "N",
+            primary.spring.force_start_n,
+            ("primary", "spring", "force_start_n"),
+        ),
+        Slot(
+            "primary_finish_n",
+            "Primary spring",
+            "finish",
+            "N",
+            primary.spring.force_finish_n,
+            ("primary", "spring", "force_finish_n"),
+        ),
+        Slot("shim_mm", "Shim", "spider", "mm", primary.shim_mm, ("primary", "shim_mm")),
     ]
     if primary.clicker:
-        found.append(Slot("clicker", "Clicker", f"of {primary.clicker.positions}", "", primary.clicker.position,
-                          ("primary", "clicker", "position")))
+        found.append(
+            Slot(
+                "clicker",
+                "Clicker",
+                f"of {primary.clicker.positions}",
+                "",
+                primary.clicker.position,
+                ("primary", "clicker", "position"),
+            )
+        )
     angles = secondary.helix.angles
     for index, point in enumerate(angles):
         label = "angle" if len(angles) == 1 else f"at {point.travel_mm:g} mm"
-        found.append(Slot(f"helix_deg.{index}", "Helix", label, "deg", point.deg,
-                          ("secondary", "helix", "angles", index, "deg")))
+        found.append(
+            Slot(f"helix_deg.{index}", "Helix", label, "deg", point.deg, ("secondary", "helix", "angles", index, "deg"))
+        )
     spring = secondary.spring
     found += [
-        Slot("secondary_start_n", "Secondary spring", "start", "N", spring.force_start_n,
-             ("secondary", "spring", "force_start_n")),
-        Slot("secondary_finish_n", "Secondary spring", "finish", "N", spring.force_finish_n,
-             ("secondary", "spring", "force_finish_n")),
+        Slot(
+            "secondary_start_n",
+            "Secondary spring",
+            "start",
+            "N",
+            spring.force_start_n,
+            ("secondary", "spring", "force_start_n"),
+        ),
+        Slot(
+            "secondary_finish_n",
+            "Secondary spring",
+            "finish",
+            "N",
+            spring.force_finish_n,
+            ("secondary", "spring", "force_finish_n"),
+        ),
     ]
     if spring.torsion_rate_nm_per_deg > 0:
-        found.append(Slot("pretwist_deg", "Secondary spring", "wind", "deg", spring.pretwist_deg,
-                          ("secondary", "spring", "pretwist_deg")))
+        found.append(
+            Slot(
+                "pretwist_deg",
+                "Secondary spring",
+                "wind",
+                "deg",
+                spring.pretwist_deg,
+                ("secondary", "spring", "pretwist_deg"),
+            )
+        )
     return found
 
 
-def with_slots(document: SetupDocument, values: dict[str, float | Sequence[float]]) -> SetupDocument:
+def with_slots(document: SetupDocument, values: Mapping[str, float | Sequence[float]]) -> SetupDocument:
     """The set-up with some slots changed, checked whole.
 
     Parameters: `values` by slot key; the arms may be given as the masses weighed one by one [g], which must
@@ -89,8 +144,9 @@ def with_slots(document: SetupDocument, values: dict[str, float | Sequence[float
         if not isinstance(value, (int, float)):
             if key != "arm_mass_g":
                 raise InvalidValue(key, "takes one number")
-            value = _weighed(value, document.primary.weights.count)
-        _set(data, known[key].at, value)
+            _set(data, known[key].at, _weighed(value, document.primary.weights.count))
+        else:
+            _set(data, known[key].at, value)
     try:
         changed = validate(SetupDocument, data)
         changed.core()
@@ -102,8 +158,11 @@ def with_slots(document: SetupDocument, values: dict[str, float | Sequence[float
 def changes(found: SetupDocument, left: SetupDocument) -> list[Change]:
     """What differs between two set-ups of one machine, slot by slot."""
     before = {slot.key: slot.value for slot in slots(found)}
-    return [Change(slot, before[slot.key]) for slot in slots(left)
-            if slot.key in before and abs(before[slot.key] - slot.value) > 1e-9]
+    return [
+        Change(slot, before[slot.key])
+        for slot in slots(left)
+        if slot.key in before and abs(before[slot.key] - slot.value) > 1e-9
+    ]
 
 
 def _weighed(masses: Sequence[float], count: int) -> float:
@@ -127,9 +186,9 @@ def _set(data: dict[str, Any], at: tuple[str | int, ...], value: float) -> None:
         holder[last] = value
 
 
-def _key_of(field: str, known: Any, values: dict[str, Any]) -> str:
+def _key_of(field: str, known: Iterable[Slot], values: Mapping[str, Any]) -> str:
     """The slot a document's field belongs to: its own, else the one just changed."""
     for slot in known:
         if ".".join(str(step) for step in slot.at) == field.replace("[", ".").replace("]", "") and slot.key in values:
-            return str(slot.key)
+            return slot.key
     return next(iter(values), field)

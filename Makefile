@@ -1,0 +1,59 @@
+# Two commands do all the set-up: `make demo` and `make test`. Both are safe to repeat.
+
+PYTHON ?= python3
+BIN := .venv/bin
+PORT ?= 8710
+DATABASE ?= var/demo.db
+
+SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml')
+PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
+	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
+
+.PHONY: demo test check bench build clean
+.DELETE_ON_ERROR:
+
+demo: build
+	$(BIN)/python -m jaxel serve --demo --database $(DATABASE) --port $(PORT)
+
+test: build .venv/.test-installed
+	@command -v chromium >/dev/null || test -x /usr/bin/chromium || \
+		(apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
+	$(MAKE) --no-print-directory check
+	$(BIN)/python -m tests
+
+check: build .venv/.test-installed
+	$(BIN)/ruff check jaxel tests bench
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	cd frontend && npm run --silent check
+
+bench: .venv/.test-installed
+	$(BIN)/python -m bench
+
+build: .venv/.installed frontend/dist/index.html
+
+.venv/.installed: requirements.txt
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
+	touch $@
+
+.venv/.test-installed: requirements-test.txt .venv/.installed
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-test.txt
+	touch $@
+
+frontend/node_modules/.installed: frontend/package.json frontend/package-lock.json
+	cd frontend && npm ci --silent
+	touch $@
+
+frontend/openapi.json: .venv/.installed $(SERVER)
+	$(BIN)/python -m jaxel.web.openapi > $@.new
+	@if cmp -s $@.new $@; then rm $@.new; touch $@; else mv $@.new $@; fi
+
+frontend/src/api/schema.d.ts: frontend/openapi.json frontend/node_modules/.installed
+	cd frontend && npm run --silent api
+
+frontend/dist/index.html: frontend/src/api/schema.d.ts $(PAGES)
+	cd frontend && npm run --silent build
+
+clean:
+	rm -rf .venv frontend/node_modules frontend/dist frontend/openapi.json frontend/src/api/schema.d.ts var

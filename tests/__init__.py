@@ -1,0 +1,1 @@
+"""Jaxel's tests: `python -m tests` runs every one, the core's doctests among them."""

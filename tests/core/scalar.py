@@ -1,0 +1,145 @@
+"""The clutch solved one node at a time by SciPy: an independent route to the same numbers.
+
+Written from the equations, sharing no code with the core: quad integrates the belt's tension along each
+wrap, the arm's force comes from the numerical derivative of its kinetic energy, the helix's rotation from
+quad, and brentq closes every equation.
+"""
+
+from math import asin, cos, exp, log, pi, radians, sin, sqrt, tan
+from typing import Any
+
+import numpy as np
+from scipy.integrate import quad
+from scipy.interpolate import PchipInterpolator
+from scipy.optimize import brentq
+
+RPM = pi / 30
+
+
+def held(at: list[float], values: list[float]) -> Any:
+    curve = PchipInterpolator(at, values)
+    return lambda x: float(curve(min(max(x, at[0]), at[-1])))
+
+
+class ScalarClutch:
+    """A setup document's clutch in SI; every method solves for one travel."""
+
+    def __init__(self, d: dict[str, Any]):
+        self.d = d
+        geometry, belt, model = d["geometry"], d["belt"], d.get("model", {})
+        self.c = geometry["centre_distance_mm"] / 1e3
+        self.beta = radians(geometry["sheave_half_angle_deg"])
+        self.hub = geometry["primary"]["hub_radius_mm"] / 1e3
+        self.length = (belt["outer_circumference_mm"] - 2 * pi * belt["cord_depth_mm"]) / 1e3
+        wear = (belt["top_width_new_mm"] - belt["top_width_mm"]) / 1e3
+        self.x_e = geometry["primary"]["idle_clearance_mm"] / 1e3 + wear
+        self.r2_stop = geometry["secondary"]["closed_radius_mm"] / 1e3 - wear / (2 * tan(self.beta))
+        self.travel = geometry["primary"]["travel_mm"] / 1e3
+        r2_open = self.r2_stop - geometry["secondary"]["travel_mm"] / 1e3 / (2 * tan(self.beta))
+        r1_end = brentq(lambda r1: self.belt_length(r1, r2_open) - self.length, 1e-4, self.c)
+        self.x_end = min(self.travel, self.x_e + (r1_end - self.hub) * 2 * tan(self.beta))
+        self.mu = model.get("friction", 0.35) / sin(self.beta)
+        self.share = model.get("adhesion_share", 0.35)
+        self.hysteresis = model.get("hysteresis", 0.05)
+        curve = d["engine"]["curve"]
+        self.torque_curve = held([p["rpm"] * RPM for p in curve], [p["torque_nm"] for p in curve])
+        self.factor = 1.0 if d["engine"].get("boost_compensated") else self.power_factor()
+
+    def power_factor(self) -> float:
+        air = self.d["conditions"]
+        height = 6356766 * air["elevation_m"] / (6356766 + air["elevation_m"])
+        pressure = 1013.25 * (1 - 0.0065 * height / 288.15) ** (9.80665 / (0.0065 * 8314.32 / 28.9644))
+        t = air["temperature_c"]
+        vapour = air["relative_humidity"] * 6.1121 * exp((18.678 - t / 234.5) * t / (257.14 + t))
+        return 1 / (1.18 * 990 / (pressure - vapour) * sqrt((t + 273) / 298) - 0.18)
+
+    def belt_length(self, r1: float, r2: float) -> float:
+        lean = asin((r2 - r1) / self.c)
+        return 2 * self.c * cos(lean) + pi * (r1 + r2) + 2 * lean * (r2 - r1)
+
+    def radii(self, x: float) -> tuple[float, float]:
+        r1 = self.hub + max(0.0, x - self.x_e) / (2 * tan(self.beta))
+        r2 = brentq(lambda r: self.belt_length(r1, r) - self.length, 1e-4, r1 + 0.99 * self.c)
+        return r1, min(r2, self.r2_stop)
+
+    def kinetic_energy(self, x: float) -> float:
+        """Rotating energy of all the weights at 1 rad/s [J]."""
+        primary = self.d["primary"]
+        profile, weights = primary["profile"], primary["weights"]
+        x += primary.get("shim_mm", 0) / 1e3
+        if profile["kind"] == "ramp-roller":
+            path = held(
+                [p["travel_mm"] / 1e3 for p in profile["path"]], [p["radius_mm"] / 1e3 for p in profile["path"]]
+            )
+            return weights["count"] * weights["base_mass_g"] / 1e3 * path(x) ** 2 / 2
+        swing = held([p["travel_mm"] / 1e3 for p in profile["swing"]], [radians(p["deg"]) for p in profile["swing"]])
+        masses = [(weights["base_mass_g"], profile["cg_mm"], profile["cg_deg"])]
+        at = {s["name"]: s for s in profile["stations"]}
+        masses += [(m["mass_g"], at[m["station"]]["distance_mm"], at[m["station"]]["deg"]) for m in weights["loads"]]
+        radius = [
+            (mass / 1e3, profile["pivot_radius_mm"] / 1e3 + distance / 1e3 * sin(swing(x) + radians(psi)))
+            for mass, distance, psi in masses
+        ]
+        return weights["count"] * sum(m * r * r for m, r in radius) / 2
+
+    def weight_force(self, x: float, speed: float) -> float:
+        step = 1e-6
+        force = (self.kinetic_energy(x + step) - self.kinetic_energy(x - step)) / (2 * step) * speed**2
+        clicker = self.d["primary"].get("clicker")
+        if clicker:
+            force *= 1 - clicker["gain_step"] * (clicker["position"] - clicker["reference"])
+        return force
+
+    def secondary_clamp(self, opening: float, torque: float, sign: int) -> float:
+        secondary = self.d["secondary"]
+        spring, helix = secondary["spring"], secondary["helix"]
+        at = [p["travel_mm"] / 1e3 for p in helix["angles"]]
+        angles = [radians(p["deg"]) for p in helix["angles"]]
+        radius = helix["radius_mm"] / 1e3
+        turned = quad(
+            lambda x: 1 / (radius * tan(np.interp(x, at, angles))),
+            0,
+            opening,
+            points=[p for p in at if 0 < p < opening] or None,
+        )[0]
+        wind = spring.get("torsion_rate_nm_per_deg", 0) * (spring.get("pretwist_deg", 0) + turned * 180 / pi)
+        mu, slope = self.d.get("model", {}).get("helix_friction", 0.0) * sign, tan(np.interp(opening, at, angles))
+        lever = (1 + mu * slope) / (slope - mu) / radius
+        rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
+        return spring["force_start_n"] + rate * opening + (wind + secondary["torque_share"] * torque) * lever
+
+    def wrap_sum(self, wrap: float, idle: float, tight: float, slack: float) -> float:
+        """∫T dθ of the two limits, mixed: an idle arc then sliding, and creep over the whole wrap."""
+        k = log(tight / slack)
+        active = min(k / self.mu, wrap)
+        rate = k / active
+        sliding = quad(lambda a: slack * exp(rate * a), 0, active)[0]
+        creeping = quad(lambda a: slack * exp(k / wrap * a), 0, wrap)[0]
+        return self.share * (idle * (wrap - active) + sliding) + (1 - self.share) * creeping
+
+    def required_clamp(self, x: float, torque: float, sign: int) -> float:
+        r1, r2 = self.radii(x)
+        lean = asin((r2 - r1) / self.c)
+        pull = torque / r1
+        opening = 2 * tan(self.beta) * (self.r2_stop - r2)
+        given = 2 * tan(self.beta) * self.secondary_clamp(opening, pull * r2, sign)
+        wrap1, wrap2 = pi - 2 * lean, pi + 2 * lean
+        least = pull / (exp(self.mu * wrap2) - 1)
+        slack = least
+        if given > pull / self.mu:
+            slack = brentq(lambda t: self.wrap_sum(wrap2, t, t + pull, t) - given, least * (1 + 1e-12), 1e7)
+        return self.wrap_sum(wrap1, slack + pull, slack + pull, slack) / (2 * tan(self.beta))
+
+    def held_rpm(self, x: float, *, backshift: bool = False, near_rpm: float = 0.0) -> float:
+        """The engine speed the clutch holds at full throttle at one travel [rpm]."""
+        sign = -1 if backshift else 1
+        spring = self.d["primary"]["spring"]
+        rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
+        push = spring["force_start_n"] + rate * x
+
+        def excess(speed: float) -> float:
+            weights = self.weight_force(x, speed) * (1 - sign * self.hysteresis)
+            return weights - push - self.required_clamp(x, self.torque_curve(speed) * self.factor, sign)
+
+        low, high = (0.9 * near_rpm, 1.1 * near_rpm) if near_rpm else (1500, 30000)
+        return brentq(excess, low * RPM, high * RPM, xtol=1e-6) / RPM

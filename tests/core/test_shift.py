@@ -1,0 +1,195 @@
+"""The shift against the scalar solution, and the signs and sizes a technician knows."""
+
+import unittest
+
+import numpy as np
+
+from jaxel.core.calibration import PRIOR, prior_band, with_parameters
+from jaxel.core.shift import predict
+from jaxel.core.units import RPM
+from tests.core.scalar import ScalarClutch
+from tests.examples import changed, example, read, roller_variator, setup
+
+
+def figures(document) -> dict[str, float]:
+    p = predict(read(document).core())
+    return {
+        "bite": p.engagement.bite / RPM,
+        "mean": p.shift.mean / RPM,
+        "full": p.shift.full_shift / RPM,
+        "low": p.low_ratio,
+        "high": p.high_ratio,
+        "clamp": float(p.shift.balance.secondary_clamp.mean()),
+    }
+
+
+def gain(document, path, value) -> dict[str, float]:
+    before, after = figures(document), figures(changed(document, path, value))
+    return {name: after[name] - before[name] for name in before}
+
+
+class AgainstTheScalarSolution(unittest.TestCase):
+    """SciPy's brentq and quad, node by node, sharing no code with the core."""
+
+    def check(self, document, *, backshift=False):
+        prediction = predict(read(document).core(), 21, backshift=backshift)
+        curve = prediction.backshift if backshift else prediction.shift
+        scalar = ScalarClutch(document)
+        self.assertAlmostEqual(scalar.x_end, curve.path.travel[-1], places=8)
+        for node in range(2, 21, 3):
+            rpm = curve.speed[node] / RPM
+            self.assertAlmostEqual(
+                scalar.held_rpm(curve.path.travel[node], backshift=backshift, near_rpm=rpm) / rpm, 1, delta=1e-4
+            )
+
+    def test_mountain_sled(self):
+        self.check(example("mountain-sled"))
+
+    def test_side_by_side_with_tabled_helix_and_wound_spring(self):
+        self.check(example("side-by-side"))
+
+    def test_roller_variator(self):
+        self.check(roller_variator())
+
+    def test_backshift_with_follower_friction(self):
+        self.check(changed(example("trail-sled"), "model", {"helix_friction": 0.1}), backshift=True)
+
+    def test_worn_belt_shim_and_clicker(self):
+        document = changed(example("trail-sled"), "belt.top_width_mm", 34.0)
+        document["primary"] |= {"shim_mm": 0.8, "clicker": {"position": 4, "reference": 3, "gain_step": 0.048}}
+        self.check(document)
+
+    def test_bite_is_where_rolling_resistance_is_carried(self):
+        # Same equation by hand: c_rr·m·g·R over the gearing, through the slipping primary.
+        document = example("mountain-sled")
+        scalar, vehicle = ScalarClutch(document), document["vehicle"]
+        r1, r2 = scalar.radii(scalar.x_e)
+        torque = (
+            vehicle["rolling_coefficient"]
+            * vehicle["mass_kg"]
+            * 9.80665
+            * vehicle["rolling_radius_mm"]
+            / 1e3
+            / (r2 / r1 * vehicle["drive_ratio"] * 0.9)
+        )
+        clamp = torque / (r1 * scalar.mu * 2 * np.tan(scalar.beta))
+        spring = document["primary"]["spring"]
+        push = (
+            spring["force_start_n"] + (spring["force_finish_n"] - spring["force_start_n"]) * scalar.x_e / scalar.travel
+        )
+        speed = ((clamp + push) / (scalar.weight_force(scalar.x_e, 1.0) * 0.95)) ** 0.5
+        self.assertAlmostEqual(figures(document)["bite"], speed / RPM, delta=0.05)
+
+
+class CommonPractice(unittest.TestCase):
+    """Facts of the trade (common practice, no source): sign and order of size on every example."""
+
+    SWING = ("mountain-sled", "trail-sled", "side-by-side")
+
+    def test_a_gram_on_each_arm_lowers_the_top(self):
+        for name in self.SWING:
+            document = example(name)
+            mass = document["primary"]["weights"]["base_mass_g"]
+            change = gain(document, "primary.weights.base_mass_g", mass + 1)["full"]
+            self.assertTrue(-130 < change < -35, (name, change))
+
+    def test_tip_mass_pulls_the_top_more_than_heel_mass(self):
+        document = changed(example("mountain-sled"), "primary.weights.loads", [])
+        at = {s: gain(document, "primary.weights.loads", [{"station": s, "mass_g": 2.5}]) for s in ("heel", "tip")}
+        self.assertLess(at["tip"]["full"], at["heel"]["full"])
+        self.assertGreater(at["heel"]["bite"] / at["heel"]["full"], at["tip"]["bite"] / at["tip"]["full"])
+
+    def test_a_click_is_about_200_rpm(self):
+        document = changed(example("mountain-sled"), "primary.clicker", {"position": 3})
+        self.assertTrue(120 < gain(document, "primary.clicker", {"position": 4})["mean"] < 280)
+
+    def test_springs(self):
+        for name in self.SWING:
+            document = example(name)
+            spring = document["primary"]["spring"]
+            start = gain(document, "primary.spring.force_start_n", spring["force_start_n"] + 50)
+            finish = gain(document, "primary.spring.force_finish_n", spring["force_finish_n"] + 50)
+            self.assertGreater(start["bite"], 5 * abs(start["full"]), name)
+            self.assertGreater(finish["full"], 5 * abs(finish["bite"]), name)
+            stiff = gain(
+                document, "secondary.spring.force_start_n", document["secondary"]["spring"]["force_start_n"] + 100
+            )
+            self.assertGreater(stiff["mean"], 10, name)
+
+    def test_a_steeper_helix_lowers_rpm_and_clamp(self):
+        for name in self.SWING:
+            document = example(name)
+            angle = document["secondary"]["helix"]["angles"][0]["deg"]
+            change = gain(document, "secondary.helix.angles.0.deg", angle + 2)
+            self.assertLess(change["mean"], 0, name)
+            self.assertLess(change["clamp"], 0, name)
+
+    def test_thin_air_lowers_the_shift(self):
+        for name in self.SWING:
+            self.assertLess(gain(example(name), "conditions.elevation_m", 2500)["mean"], -30, name)
+
+    def test_boost_makes_up_for_thin_air(self):
+        boosted = changed(example("side-by-side"), "engine.boost_compensated", True)
+        self.assertEqual(gain(boosted, "conditions.elevation_m", 2500)["mean"], 0)
+
+    def test_a_narrow_belt_loses_both_ends_of_the_ratio(self):
+        for name in self.SWING:
+            document = example(name)
+            change = gain(document, "belt.top_width_mm", document["belt"]["top_width_new_mm"] - 1)
+            self.assertLess(change["low"], 0, name)
+            self.assertGreater(change["high"], 0, name)
+
+    def test_lighter_rollers_rev_higher(self):
+        # 16 g for 21 g (common practice).
+        document = changed(roller_variator(), "primary.weights.base_mass_g", 21)
+        self.assertGreater(gain(document, "primary.weights.base_mass_g", 16)["mean"], 200)
+
+    def test_backshift_lies_below_upshift(self):
+        for document in (*(example(name) for name in self.SWING), roller_variator()):
+            prediction = predict(read(document).core(), backshift=True)
+            self.assertTrue(np.all(prediction.backshift.speed < prediction.shift.speed))
+            self.assertTrue(100 < prediction.friction_band / RPM < 700)
+
+    def test_a_stiffer_secondary_spring_helps_backshift(self):
+        weak, stiff = (
+            predict(setup("mountain-sled", secondary__spring__force_start_n=force), backshift=True)
+            for force in (600, 1000)
+        )
+        self.assertGreater(stiff.backshift.mean, weak.backshift.mean)
+
+
+class Words(unittest.TestCase):
+    def test_over_rev_is_said_in_rpm(self):
+        light = predict(setup("mountain-sled", primary__weights__base_mass_g=44))
+        over = light.shift.over_rev / RPM
+        self.assertGreater(over, 0)
+        self.assertIn(f"runs past the rev limit at the top: {over:.0f} rpm over", light.warnings())
+
+    def test_slip_is_said_with_its_ratios(self):
+        spring = {"force_start_n": 50, "force_finish_n": 300, "travel_mm": 30}
+        loose = predict(setup("side-by-side", secondary__spring=spring, secondary__torque_share=0.15))
+        said = "secondary slips at full throttle from ratio 3.4"
+        self.assertTrue(any(text.startswith(said) for text in loose.warnings()), loose.warnings())
+        self.assertIn("slip-limited", loose.shift.flags()[0])
+
+    def test_slack_belt_is_said(self):
+        self.assertTrue(any("slack in low ratio by 7.1 mm" in text for text in predict(setup()).warnings()))
+
+    def test_launch_peak_is_slip_limited_not_over_rev(self):
+        curve = predict(setup()).shift
+        self.assertGreater(curve.speed[0], curve.rev_limit)
+        self.assertEqual(curve.flags()[0], ["slip-limited"])
+        self.assertFalse(curve.over_rev_nodes.any())
+
+
+class Band(unittest.TestCase):
+    def test_propagates_the_priors(self):
+        # Against sampling the same priors (Monte Carlo, 400 draws, seeded): within a sixth.
+        base = setup()
+        rng = np.random.default_rng(5)
+        means = []
+        for _ in range(400):
+            centre = {"gain_scale": 1.0, "gain_tilt": 0.0, "torque_scale": 1.0, "friction": 0.35}
+            draw = {name: centre[name] + sigma * rng.standard_normal() for name, sigma in PRIOR.items()}
+            means.append(predict(with_parameters(base, **draw), 21).shift.mean)
+        self.assertAlmostEqual(prior_band(base, 21).shift_mean / np.std(means), 1, delta=0.17)
