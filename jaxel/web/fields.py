@@ -19,13 +19,13 @@ def _typed(unit: str) -> BeforeValidator:
     return BeforeValidator(read, json_schema_input_type=float | str | None)
 
 
-Width = Annotated[float | None, _typed("mm"), Field(gt=0, le=200)]
-Distance = Annotated[float | None, _typed("km"), Field(ge=0, le=1_000_000)]
+Width = Annotated[Annotated[float, Field(gt=0, le=200)] | None, _typed("mm")]
+Distance = Annotated[Annotated[float, Field(ge=0, le=1_000_000)] | None, _typed("km")]
 Elevation = Annotated[float, _typed("m"), Field(ge=-430, le=6000)]
 Temperature = Annotated[float, _typed("°C"), Field(ge=-50, le=60)]
 Percent = Annotated[float, _typed("%"), Field(ge=0, le=100)]
 Rpm = Annotated[float, _typed("rpm"), Field(gt=0, le=30000)]
-MeasuredRpm = Annotated[float | None, _typed("rpm"), Field(gt=0, le=30000)]
+MeasuredRpm = Annotated[Annotated[float, Field(gt=0, le=30000)] | None, _typed("rpm")]
 Id = Annotated[int, Field(ge=1, le=2**31)]
 
 

@@ -1,0 +1,119 @@
+"""The rules of the job: typed numbers, belt wear, what a visit still lacks, predicted against measured."""
+
+import unittest
+from dataclasses import replace
+
+from jaxel.core.belt_wear import assess, width_costs
+from jaxel.core.calibration import prior_band
+from jaxel.core.cautions import cautions
+from jaxel.core.documents import prediction_document
+from jaxel.core.errors import InvalidValue
+from jaxel.core.road_test import compare
+from jaxel.core.shift import predict
+from jaxel.core.units import INCH, MILE, parse_quantity
+from jaxel.core.visit import STATIONS, RoadTest, VisitRecord, open_items, station_states
+from tests.examples import example, read, setup
+
+
+class TypedNumbers(unittest.TestCase):
+    def test_as_they_are_typed_at_a_bench(self):
+        # Exact factors: NIST SP 811.
+        for text, unit, value in (
+            ("35.4", "mm", 35.4), ("35,4", "mm", 35.4), (" 35.4 mm ", "mm", 35.4), ("1.4 in", "mm", 35.56),
+            ('1 3/8"', "mm", 34.925), ("7/8 in", "mm", 22.225), ("7,900", "rpm", 7900), ("-8", "°C", -8),
+            ("14 °F", "°C", -10), ("100 lbf", "N", 444.82216152605), ("1,435 mi", "km", 2309.40864),
+            ("3000 ft", "m", 914.4), ("2.2 oz", "g", 62.368950875), ("−5", "°C", -5),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertAlmostEqual(parse_quantity(text, unit), value, places=9)
+        self.assertEqual((INCH, MILE), (0.0254, 1609.344))
+
+    def test_what_is_no_number(self):
+        for text in ("abc", "35.4.1", "1/0", "35 36", "", "--3", "1e5x", "35 kg", "9" * 60, "nan", "∞"):
+            with self.subTest(text):
+                self.assertRaises(InvalidValue, parse_quantity, text, "mm")
+
+
+class BeltWear(unittest.TestCase):
+    def test_an_even_belt(self):
+        # 31.0 / 31.1 / 31.0 mm is an even belt (common practice).
+        found = assess([31.0, 31.1, 31.0], 31.5, 30.0)
+        self.assertEqual((found.finding, found.spread_mm), ("keep", 0.1))
+        self.assertAlmostEqual(found.wear_used, (31.5 - 93.1 / 3) / 1.5)
+
+    def test_findings(self):
+        for widths, finding, word in (
+            ([36.5, 36.5, 36.5], "keep", "0%"), ([35.4, 35.4, 35.4], "watch", "73%"),
+            ([36.3, 35.8, 36.2], "watch", "local burn"), ([35.0, 35.2, 35.1], "replace", "reached the limit"),
+            ([36.0], "keep", "one place"), ([37.0, 37.0, 37.0], "keep", "0%"),
+        ):  # fmt: skip
+            found = assess(widths, 36.5, 35.0)
+            self.assertEqual(found.finding, finding, widths)
+            self.assertIn(word, found.reason)
+
+    def test_costs_compare_two_predictions(self):
+        worn = read(example("mountain-sled")).with_belt_width(35.4)
+        costs = {row.name: row for row in width_costs(worn)}
+        self.assertAlmostEqual(costs["Starting ratio"].now, predict(worn.core()).low_ratio)
+        self.assertAlmostEqual(costs["Starting ratio"].new, predict(setup()).low_ratio)
+        self.assertAlmostEqual(costs["Side gap at rest"].now - costs["Side gap at rest"].new, 1.1)
+
+
+def visit(**change) -> VisitRecord:
+    complete = VisitRecord(
+        odometer_km=2310.0, complaint="bogs", fitted_confirmed=True, widths_mm={1: 35.4, 2: 35.5, 3: 35.4},
+        belt_finding="watch", belt_decision="run on", belt_reason="", next_belt_width_mm=None, found_revision_id=1,
+        left_revision_id=2, draft=False, road_tests=(RoadTest(2, 4100.0, 7880.0),),
+    )  # fmt: skip
+    return replace(complete, **change)
+
+
+class OpenItems(unittest.TestCase):
+    def fields(self, **change):
+        return [(item.station, item.field) for item in open_items(visit(**change))]
+
+    def test_nothing_lacks(self):
+        self.assertEqual(open_items(visit()), [])
+
+    def test_each_gap_by_name(self):
+        for change, gap in (
+            ({"odometer_km": None}, ("intake", "odometer_km")),
+            ({"complaint": "  "}, ("intake", "complaint")),
+            ({"fitted_confirmed": False}, ("intake", "fitted")),
+            ({"widths_mm": {1: 35.4, 3: 35.4}}, ("belt", "place_2")),
+            ({"belt_decision": None}, ("belt", "decision")),
+            ({"belt_decision": "discard", "next_belt_width_mm": 36.5}, ("belt", "reason")),
+            ({"belt_decision": "spare", "belt_reason": "narrow"}, ("belt", "next_width_mm")),
+            ({"belt_finding": "replace"}, ("belt", "reason")),
+            ({"draft": True}, ("set-up", "reason")),
+            ({"road_tests": (RoadTest(2, None, 7880.0),)}, ("road-test", "engagement_rpm")),
+            ({"road_tests": (RoadTest(2, 4100.0, None),)}, ("road-test", "shift_rpm")),
+        ):
+            with self.subTest(gap):
+                self.assertEqual(self.fields(**change), [gap])
+
+    def test_a_run_on_an_earlier_setup_does_not_count(self):
+        self.assertEqual(len(self.fields(road_tests=(RoadTest(1, 4100.0, 7880.0),))), 2)
+
+    def test_states(self):
+        states = station_states(visit(widths_mm={1: 35.4}, road_tests=()), signed_off=False)
+        self.assertEqual([states[s] for s in STATIONS], ["done", "attention", "done", "to do", "to do"])
+        self.assertEqual(set(station_states(visit(), signed_off=True).values()), {"done"})
+
+
+class Miss(unittest.TestCase):
+    def test_measured_less_predicted(self):
+        core = setup()
+        document = prediction_document(predict(core), prior_band(core))
+        bite, mean = document.engagement.bite_rpm, document.shift.mean_rpm
+        rows = compare(document, bite - 60, mean + 2000, (bite, 100), (mean, 100))
+        self.assertEqual([(row.figure, row.miss_rpm, row.sure, row.in_target) for row in rows],
+                         [("Engagement", -60, True, True), ("Shift", 2000, False, False)])  # fmt: skip
+        self.assertEqual(compare(document, None, None, (1, 1), (1, 1)), [])
+
+
+class Cautions(unittest.TestCase):
+    def test_every_station_has_one_that_defers(self):
+        self.assertEqual(set(cautions()), set(STATIONS))
+        for text in cautions().values():
+            self.assertIn("manufacturer's manual, local rules and a qualified technician", text)

@@ -1,0 +1,89 @@
+"""The built application in headless Chromium, on a demo workshop of its own."""
+
+import tempfile
+import threading
+import unittest
+from contextlib import closing
+from pathlib import Path
+
+import waitress.server
+from playwright.sync_api import Page, Response, expect, sync_playwright
+
+from jaxel.demo.workshop import build
+from jaxel.store.db import connect
+from jaxel.web import create_app
+from jaxel.web.app import FRONT_END
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+class BrowserCase(unittest.TestCase):
+    """One server and one browser for a class; every test ends with no console error and no failed request.
+
+    `refusals` lists the statuses a test provokes on purpose; the browser reports those on its console.
+    """
+
+    @classmethod
+    def setUpClass(cls):
+        if not (FRONT_END / "index.html").is_file():
+            raise RuntimeError("the interface has not been built: run make build")
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        cls.database = Path(folder.name) / "demo.db"
+        cls.app = create_app(cls.database)
+        with closing(connect(cls.database)) as connection:
+            build(connection)
+        server = waitress.server.create_server(cls.app, host="127.0.0.1", port=0, threads=6)
+        thread = threading.Thread(target=server.run, daemon=True)
+        thread.start()
+        cls.addClassCleanup(server.close)
+        cls.address = f"http://127.0.0.1:{server.effective_port}"
+        cls.client = cls.app.test_client()
+        player = sync_playwright().start()
+        cls.addClassCleanup(player.stop)
+        cls.browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        cls.addClassCleanup(cls.browser.close)
+        expect.set_options(timeout=8000)
+
+    def setUp(self):
+        self.refusals: set[int] = set()
+        self.faults: list[str] = []
+        self.page = self.new_page()
+
+    def new_page(self, **options) -> Page:
+        context = self.browser.new_context(**({"viewport": {"width": 1280, "height": 800}} | options))
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("console", self._console)
+        page.on("pageerror", lambda error: self.faults.append(f"page error: {error}"))
+        page.on("requestfailed", lambda request: self.faults.append(f"failed: {request.url} {request.failure}"))
+        page.on("response", self._response)
+        return page
+
+    def tearDown(self):
+        self.assertEqual(self.faults, [])
+
+    def open(self, path: str) -> None:
+        self.page.goto(self.address + path)
+
+    def visit(self, visit_id: int) -> dict:
+        """The visit as the server holds it now."""
+        return self.client.get(f"/api/visits/{visit_id}").json
+
+    def _console(self, message):
+        provoked = "Failed to load resource" in message.text and any(str(s) in message.text for s in self.refusals)
+        if message.type in ("error", "warning") and not provoked:
+            self.faults.append(f"console: {message.text}")
+
+    def _response(self, response: Response):
+        if response.status >= 400 and response.status not in self.refusals:
+            self.faults.append(f"{response.status}: {response.url}")

@@ -1,0 +1,245 @@
+"""A visit driven as a person would, with the numbers on the screen checked against the core."""
+
+import json
+import re
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from jaxel.core.shift import predict
+from jaxel.core.units import RPM
+from tests.examples import changed, example, read
+from tests.ui.browser import BrowserCase
+
+
+def grouped(value: float) -> str:
+    return f"{value:,.0f}"
+
+
+class WholeVisit(BrowserCase):
+    def field(self, label, nth=0):
+        return self.page.get_by_label(label, exact=True).nth(nth)
+
+    def station(self, name):
+        self.page.get_by_role("navigation", name="Stations").get_by_role("link", name=name).click()
+
+    def wait_saved(self, visit_id, check):
+        for _ in range(80):
+            if check(self.visit(visit_id)):
+                return
+            self.page.wait_for_timeout(100)
+        self.fail(f"not saved: {json.dumps(self.visit(visit_id))[:400]}")
+
+    def test_from_bringing_in_to_printed_hand_over(self):
+        page = self.page
+        document = changed(example("mountain-sled"), "name", "Lendal 840 test sled")
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "lendal.json"
+            path.write_text(json.dumps(document))
+            self.open("/")
+            page.get_by_role("button", name="Bring in a machine").click()
+            page.get_by_label("Setup document").set_input_files(path)
+            page.get_by_label("Rider or owner").fill("Test rider")
+            page.get_by_role("button", name="Bring it in").click()
+        expect(page.get_by_text("Set-ups through time")).to_be_visible()
+        page.get_by_role("button", name="Open a visit").click()
+        page.wait_for_url(re.compile(r"/visits/\d+/intake"))
+        visit_id = int(page.url.split("/visits/")[1].split("/")[0])
+
+        # Intake
+        self.field("Complaint, in the rider's words").fill("Bogs on a climb")
+        page.get_by_role("radio", name="Mountain").click()
+        self.field("Odometer").fill("1,435 mi")
+        self.field("Odometer").press("Enter")
+        expect(self.field("Altitude of use")).to_be_focused()
+        expect(self.field("Odometer")).to_have_value("2309.41")
+        self.field("Altitude of use").fill("1500")
+        self.field("Altitude of use").press("Enter")
+        self.field("Temperature").fill("-12")
+        self.field("Temperature").press("Enter")
+        self.field("Engagement").fill("3950")
+        page.get_by_role("button", name="Looked at, matches").click()
+        expect(page.get_by_role("button", name="Looked at: this is fitted")).to_be_visible()
+        self.wait_saved(visit_id, lambda v: v["intake"]["baseline_engagement_rpm"] == 3950)
+        document["conditions"] |= {"elevation_m": 1500, "temperature_c": -12}
+
+        # Belt: the caliper types into the first place and presses Enter.
+        self.station("Belt")
+        expect(self.field("Place 1")).to_be_focused()
+        for width in ("35.4", "35.5", "35.4"):
+            page.keyboard.type(width)
+            page.keyboard.press("Enter")
+        expect(page.get_by_text("71% of the wear is used")).to_be_visible()
+        worn = changed(document, "belt.top_width_mm", (35.4 + 35.5 + 35.4) / 3)
+        found = predict(read(worn).core())
+        expect(page.locator("[data-cost='Bite']")).to_have_text(grouped(found.engagement.bite / RPM))
+        expect(page.locator("[data-cost='Starting ratio']")).to_have_text(f"{found.low_ratio:.2f}")
+        expect(page.locator("[data-cost='Top ratio']")).to_have_text(f"{found.high_ratio:.2f}")
+        page.get_by_role("radio", name="Run on").click()
+        expect(page.get_by_role("radio", name="Run on")).to_be_checked()
+
+        # Set-up: lighter arms, tried, recorded with the reason.
+        self.station("Set-up")
+        self.field("each of 3").fill("58.5")
+        self.field("each of 3").press("Enter")
+        expect(page.get_by_text("found 60")).to_be_visible()
+        left = predict(read(changed(worn, "primary.weights.base_mass_g", 58.5)).core())
+        readout = page.get_by_label("Readout")
+        expect(readout).to_contain_text(grouped(left.shift.mean / RPM))
+        expect(readout).to_contain_text(grouped(found.shift.mean / RPM))
+        expect(readout).to_contain_text(grouped(left.engagement.bite / RPM))
+        expect(page.locator("[data-curve='left']")).to_be_visible()
+        slider = page.get_by_role("slider", name="Point of the shift")
+        slider.press("End")
+        expect(page.get_by_role("img", name=f"Clutches to scale in ratio {left.high_ratio:.2f}")).to_be_visible()
+        self.field("Tried, not yet recorded. Why this change?").fill("thinner air")
+        page.get_by_role("button", name="Record as fitted").click()
+        expect(page.get_by_text("thinner air")).to_be_visible()
+        expect(page.get_by_role("button", name="Record as fitted")).to_be_hidden()
+
+        # Road test: the miss beside the prediction.
+        self.station("Road test")
+        page.get_by_role("button", name="Begin a run on the set-up as left").click()
+        expect(self.field("Engagement")).to_be_focused()
+        page.keyboard.type("4120")
+        page.keyboard.press("Enter")
+        page.keyboard.type("7880")
+        page.keyboard.press("Enter")
+        miss = 7880 - left.shift.mean / RPM
+        shown = page.locator("[data-miss='Shift']").last
+        expect(shown).to_have_text(f"{miss:+,.0f}".replace("-", "−"))
+        self.wait_saved(visit_id, lambda v: v["runs"][0]["engagement_rpm"] == 4120)
+
+        # Hand-over: nothing is missing, the page prints, the visit closes.
+        self.station("Hand-over")
+        self.field("What to watch").fill("Belt again at 2,800 km")
+        self.field("Next service at").fill("2800")
+        self.field("Next service at").press("Enter")
+        self.wait_saved(visit_id, lambda v: v["hand_over"]["next_service_km"] == 2800)
+        sheet = page.get_by_role("article")
+        for text in ("Bogs on a climb", "35.4 / 35.5 / 35.4", "runs on", "thinner air", "7,880", "2,800", "58.5"):
+            expect(sheet).to_contain_text(text)
+        page.emulate_media(media="print")
+        expect(sheet).to_be_visible()
+        for part in ("Readout", "Stations"):
+            expect(page.get_by_label(part)).to_be_hidden()
+        self.assertEqual(page.pdf(format="A4").count(b"/Type /Page\n"), 1)
+        page.emulate_media(media="screen")
+        self.field("Technician").fill("Jonas")
+        page.get_by_role("button", name="Sign off", exact=True).click()
+        expect(page.get_by_text("Signed off by Jonas, ")).to_be_visible()
+        self.assertIsNotNone(self.visit(visit_id)["signed_off_at"])
+        expect(self.field("What to watch")).to_be_disabled()
+
+
+class NothingLost(BrowserCase):
+    """Visit 2 of the demo: the mountain sled that waits for its road test."""
+
+    def complaint(self):
+        return self.page.get_by_label("Complaint, in the rider's words")
+
+    def test_a_reload_loses_nothing(self):
+        self.open("/visits/2/intake")
+        self.complaint().fill("typed and reloaded at once")
+        self.page.reload()
+        expect(self.complaint()).to_have_value("typed and reloaded at once")
+        self.page.wait_for_timeout(600)
+        self.assertEqual(self.visit(2)["intake"]["complaint"], "typed and reloaded at once")
+
+    def test_a_refused_width_stays_with_its_reason(self):
+        self.refusals = {422}
+        self.open("/visits/2/belt")
+        place = self.page.get_by_label("Place 2")
+        place.fill("39.9")
+        place.press("Enter")
+        alert = self.page.get_by_role("alert")
+        expect(alert).to_contain_text("more than 1 mm wider than the new belt")
+        expect(place).to_have_value("39.9")
+        self.assertEqual(self.visit(2)["belt"]["widths_mm"]["2"], 35.5)
+        self.page.reload()
+        expect(place).to_have_value("39.9")
+        expect(alert).to_contain_text("wider than the new belt")
+        place.fill("35.5")
+        place.press("Enter")
+        expect(alert).to_be_hidden()
+
+    def test_unequal_arms_and_text_are_refused_at_the_field(self):
+        self.refusals = {422}
+        self.open("/visits/2/set-up")
+        arms = self.page.get_by_label("each of 3")
+        for typed, reason in (
+            ("59 / 59.6 / 59", "the arms are unequal"),
+            ("heavy", "is not a number"),
+            ("0", "above 0"),
+        ):
+            arms.fill(typed)
+            arms.press("Enter")
+            expect(self.page.get_by_role("alert")).to_contain_text(reason)
+        arms.fill("59")
+        arms.press("Enter")
+        expect(self.page.get_by_role("alert")).to_be_hidden()
+        self.assertEqual(self.visit(2)["setup"]["draft"], False)
+
+    def test_an_edit_made_elsewhere_is_shown_not_overwritten(self):
+        self.refusals = {409}
+        self.open("/visits/2/intake")
+        expect(self.complaint()).not_to_have_value("")
+        self.client.patch("/api/visits/2/intake", json={"edit": self.visit(2)["edit"], "complaint": "from the tablet"})
+        self.complaint().fill("from the bench")
+        expect(self.page.get_by_text("Changed elsewhere to from the tablet.")).to_be_visible()
+        self.assertEqual(self.visit(2)["intake"]["complaint"], "from the tablet")
+        self.page.get_by_role("button", name="Keep mine").click()
+        expect(self.page.get_by_text("Changed elsewhere")).to_be_hidden()
+        self.assertEqual(self.visit(2)["intake"]["complaint"], "from the bench")
+
+        # A change made elsewhere in another field does not get in the way.
+        self.client.patch("/api/visits/2/intake", json={"edit": self.visit(2)["edit"], "odometer_km": 2312})
+        self.complaint().fill("from the bench again")
+        expect(self.page.get_by_label("Odometer")).to_have_value("2312")
+        self.assertEqual(self.visit(2)["intake"]["complaint"], "from the bench again")
+
+    def test_a_malformed_document_is_refused(self):
+        self.refusals = {422}
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "bad.json"
+            path.write_text(json.dumps(changed(example("trail-sled"), "belt.top_width_mm", 44)))
+            self.open("/")
+            self.page.get_by_role("button", name="Bring in a machine").click()
+            self.page.get_by_label("Setup document").set_input_files(path)
+            self.page.get_by_role("button", name="Bring it in").click()
+            expect(self.page.get_by_role("alert")).to_contain_text("belt.top_width_mm")
+        self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 3)
+
+
+class Reach(BrowserCase):
+    def test_open_things_are_named_and_lead_to_their_station(self):
+        self.open("/visits/2/intake")
+        self.page.get_by_role("button", name="2 things open").click()
+        self.page.get_by_role("link", name="measured shift rpm on the set-up as left").click()
+        expect(self.page.get_by_role("button", name="Begin a run on the set-up as left")).to_be_visible()
+
+    def test_shop_floor_finds_by_complaint(self):
+        self.open("/")
+        self.page.get_by_label("Find a machine").fill("trailer")
+        expect(self.page.get_by_role("link", name="Brackenfell")).to_be_visible()
+        expect(self.page.get_by_role("link", name="Tarnhowe")).to_be_hidden()
+
+    def test_nothing_overflows_on_a_tablet_in_the_dark(self):
+        page = self.page = self.new_page(viewport={"width": 820, "height": 1180}, color_scheme="dark")
+        for path in (
+            "/",
+            "/machines/1",
+            *(f"/visits/2/{s}" for s in ("intake", "belt", "set-up", "road-test", "hand-over")),
+        ):
+            self.open(path)
+            page.wait_for_load_state("networkidle")
+            with self.subTest(path):
+                self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "dark")
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 820)
+
+    def test_targets_are_large_enough_for_gloves(self):
+        self.open("/visits/2/belt")
+        for target in self.page.locator("main button, main input, nav a").all():
+            box = target.bounding_box()
+            self.assertGreaterEqual(box["height"], 40, target.inner_text())

@@ -1,0 +1,210 @@
+"""The application's answers: a visit from end to end, refusals at the field, never a 5xx."""
+
+import json
+import random
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from jaxel.core.documents import read_setup
+from jaxel.core.errors import InvalidValue
+from jaxel.core.shift import predict
+from jaxel.core.units import RPM
+from jaxel.web import create_app
+from tests.examples import changed, example, read
+
+
+class ApiCase(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.app = create_app(Path(folder.name) / "workshop.db", front_end=Path(folder.name))
+        self.client = self.app.test_client()
+        machine = self.bring_in(example("mountain-sled"))
+        self.assertEqual(machine.status_code, 201, machine.text)
+        self.machine = machine.json["machine"]["id"]
+        self.visit = self.client.post(f"/api/machines/{self.machine}/visits").json
+
+    def bring_in(self, document, query="kind=sled&rider=Maren"):
+        data = document if isinstance(document, bytes) else json.dumps(document).encode()
+        return self.client.post(f"/api/machines?{query}", data=data)
+
+    def send(self, method, path, **body):
+        answer = self.client.open(
+            f"/api/visits/{self.visit['id']}{path}", method=method, json={"edit": self.visit["edit"]} | body
+        )
+        if answer.status_code == 200:
+            self.visit = answer.json
+        return answer
+
+    def refused(self, answer, status, field, reason):
+        self.assertEqual(answer.status_code, status, answer.text)
+        self.assertEqual(set(answer.json), {"error"})
+        self.assertEqual(answer.json["error"]["field"], field)
+        self.assertRegex(answer.json["error"]["reason"], reason)
+
+
+class Visit(ApiCase):
+    def test_from_intake_to_sign_off(self):
+        self.send(
+            "PATCH", "/intake", odometer_km="1,435 mi", complaint="Bogs", elevation_m="5000 ft", temperature_c=-12
+        )
+        self.assertAlmostEqual(self.visit["intake"]["odometer_km"], 2309.40864)
+        self.assertAlmostEqual(self.visit["intake"]["elevation_m"], 1524)
+        self.send("POST", "/fitted")
+        for place, width in enumerate(("35.4", "35,5", 35.4), start=1):
+            self.send("PUT", "/belt/reading", place=place, width_mm=width)
+        self.send("PATCH", "/belt", belt_decision="run on")
+        self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": "59.0 / 59.1 / 58.9"})
+        self.assertTrue(self.visit["setup"]["draft"])
+
+        # The answer's numbers are the core's, for the belt measured, the air typed and the arms tried.
+        document = changed(example("mountain-sled"), "primary.weights.base_mass_g", 59)
+        document = changed(document, "belt.top_width_mm", (35.4 + 35.5 + 35.4) / 3)
+        document["conditions"] |= {"elevation_m": 1524, "temperature_c": -12}
+        expected = predict(read(document).core())
+        self.assertAlmostEqual(self.visit["left"]["shift"]["mean_rpm"], expected.shift.mean / RPM, delta=0.1)
+        self.assertAlmostEqual(self.visit["left"]["engagement"]["bite_rpm"], expected.engagement.bite / RPM, delta=0.1)
+
+        self.send("POST", "/setup/record", reason="thin air")
+        self.send("PATCH", "/runs", engagement_rpm=4100, shift_rpm="7,900")
+        (run,) = self.visit["runs"]
+        miss = {row["figure"]: row["miss_rpm"] for row in run["comparison"]}
+        self.assertAlmostEqual(miss["Shift"], 7900 - expected.shift.mean / RPM, delta=0.2)
+        self.assertEqual(self.visit["open"], [])
+        self.assertEqual(self.send("POST", "/sign-off", by="Jonas").status_code, 200)
+        self.refused(self.send("PATCH", "/intake", complaint="late"), 409, "edit", "signed off")
+        states = {each["state"] for each in self.visit["stations"]}
+        self.assertEqual(states, {"done"})
+
+    def test_sign_off_names_what_is_missing(self):
+        self.refused(
+            self.send("POST", "/sign-off", by="Jo"), 409, "odometer_km", "still open: odometer reading; .*shift rpm"
+        )
+
+    def test_an_edit_made_elsewhere_is_refused_with_409(self):
+        stale = dict(self.visit)
+        self.send("PATCH", "/intake", complaint="theirs")
+        self.visit = stale
+        self.refused(self.send("PATCH", "/intake", complaint="mine"), 409, "edit", "changed elsewhere")
+        self.assertEqual(self.client.get(f"/api/visits/{stale['id']}").json["intake"]["complaint"], "theirs")
+
+    def test_a_page_opens_even_when_its_setup_cannot_work(self):
+        fault = InvalidValue("primary.profile", "the weights do not push")
+        with mock.patch("jaxel.web.predictions._predicted", side_effect=fault):
+            answer = self.client.get(f"/api/visits/{self.visit['id']}")
+        self.assertEqual((answer.status_code, answer.json["left"]), (200, None))
+        self.assertEqual(answer.json["fault"]["reason"], "the weights do not push")
+
+    def test_a_reading_can_be_cleared(self):
+        self.send("PUT", "/belt/reading", place=1, width_mm=36.2)
+        self.assertEqual(self.visit["belt"]["widths_mm"], {"1": 36.2})
+        self.send("PUT", "/belt/reading", place=1, width_mm="")
+        self.assertEqual(self.visit["belt"]["widths_mm"], {})
+
+    def test_a_revision_goes_out_as_the_document_it_came_in_as(self):
+        revision = self.visit["found_revision_id"]
+        answer = self.client.get(f"/api/revisions/{revision}/document")
+        self.assertIn("attachment", answer.headers["Content-Disposition"])
+        self.assertEqual(read_setup(answer.data), read(example("mountain-sled")))
+        self.assertEqual(self.bring_in(answer.data).status_code, 201)
+
+    def test_machine_page_and_floor(self):
+        floor = self.client.get("/api/floor").json["machines"]
+        self.assertEqual([card["visit"]["waits_for"] for card in floor], ["intake"])
+        page = self.client.get(f"/api/machines/{self.machine}").json
+        self.assertEqual(page["open_visit_id"], self.visit["id"])
+        self.assertIn({"group": "Belt", "label": "wear limit", "unit": "mm", "value": 35.0}, page["package"])
+
+
+def left(slot, value):
+    return {"which": "left", "slots": {slot: value}}
+
+
+class Refusals(ApiCase):
+    def test_fields(self):
+        cases = [
+            ("PATCH", "/intake", {"odometer_km": "far"}, "odometer_km", "is not a number"),
+            ("PATCH", "/intake", {"odometer_km": -1}, "odometer_km", "at least 0"),
+            ("PATCH", "/intake", {"target_shift_rpm": ""}, "target_shift_rpm", "must be a number"),
+            ("PATCH", "/intake", {"temperature_c": 200}, "temperature_c", "at most 60"),
+            ("PATCH", "/intake", {"humidity_pct": True}, "humidity_pct", "must be a number"),
+            ("PATCH", "/intake", {"colour": "red"}, "colour", "not a field"),
+            ("PATCH", "/intake", {"riding": "flying"}, "riding", "must be"),
+            ("PATCH", "/intake", {"complaint": "x" * 2001}, "complaint", "at most 2000 characters"),
+            ("PUT", "/belt/reading", {"place": 1, "width_mm": 37.6}, "place_1", "wider than the new belt"),
+            ("PUT", "/belt/reading", {"place": 2, "width_mm": "6"}, "place_2", "too narrow to be gripped"),
+            ("PUT", "/belt/reading", {"place": 2, "width_mm": "0"}, "width_mm", "above 0"),
+            ("PUT", "/belt/reading", {"place": 4, "width_mm": 36}, "place", "at most 3"),
+            ("PATCH", "/setup/slots", left("arm_mass_g", "60/61/60"), "arm_mass_g", "unequal"),
+            ("PATCH", "/setup/slots", left("arm_mass_g", "60 / 60"), "arm_mass_g", "all 3"),
+            ("PATCH", "/setup/slots", left("arm_mass_g", ""), "arm_mass_g", "needs a number"),
+            ("PATCH", "/setup/slots", left("helix_deg.0", "steep"), "helix_deg.0", "not a number"),
+            ("PATCH", "/runs", {"run_id": 9, "shift_rpm": 7000}, "address", "no such road test"),
+        ]  # fmt: skip
+        edit = self.visit["edit"]
+        for method, path, body, field, reason in cases:
+            with self.subTest(path=path, body=body):
+                status = 404 if field == "address" else 422
+                self.refused(self.send(method, path, **body), status, field, reason)
+        self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}").json["edit"], edit)
+
+    def test_documents(self):
+        for data, status, field in (
+            (b"", 422, "document"), (b"[" * 100_000, 422, "document"), (b"\xff\xfe", 422, "document"),
+            (b'{"format": "jaxel-setup", "version": 1}', 422, "name"), (b"x" * 1_200_000, 413, "document"),
+        ):  # fmt: skip
+            answer = self.bring_in(data)
+            self.refused(answer, status, field, ".")
+        self.refused(self.bring_in(example("mountain-sled"), "kind=boat"), 422, "kind", "sled")
+        self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 1)
+
+    def test_addresses(self):
+        for path in ("/api/machines/99", "/api/visits/99", "/api/revisions/99/document", "/api/nothing", "/anything"):
+            self.assertEqual(self.client.get(path).status_code, 404, path)
+        self.assertEqual(self.client.get("/api/visits/" + "9" * 30).status_code, 422)
+        self.assertEqual(self.client.post("/api/floor").status_code, 405)
+
+    def test_broken_bodies(self):
+        address = f"/api/visits/{self.visit['id']}/intake"
+        for body in (b"", b"null", b"[]", b'"text"', b"{", b"[" * 100_000, b'{"edit": 1e999}', b'{"edit": NaN}',
+                     b'{"edit": 1, "complaint": "\\ud800"}', b'{"edit": ' + b"9" * 5000 + b"}"):  # fmt: skip
+            answer = self.client.patch(address, data=body, content_type="application/json")
+            self.assertEqual(answer.status_code, 422, (body[:30], answer.text))
+
+    def test_no_input_makes_it_answer_5xx(self):
+        """Seeded nonsense at every address of the API's own description."""
+        rng = random.Random(7)
+        values = [
+            None,
+            True,
+            -1,
+            0,
+            1,
+            2**70,
+            1e308,
+            -1e-308,
+            "",
+            "0",
+            "\x00",
+            "é" * 300,
+            "1/0",
+            [],
+            {},
+            [[]],
+            {"a": {}},
+        ]
+        names = ["edit", "place", "width_mm", "which", "slots", "run_id", "by", "reason", "belt_decision", "next_belt_id",
+                 "odometer_km", "complaint", "watch", "shift_rpm", "change_reason"]  # fmt: skip
+        for path, operations in self.app.api_doc["paths"].items():
+            for method in set(operations) & {"get", "post", "put", "patch"}:
+                for _ in range(25):
+                    address = path.replace("{visit_id}", "1").replace("{machine_id}", "1").replace("{revision_id}", "1")
+                    body = {name: rng.choice(values) for name in rng.sample(names, rng.randint(0, 6))}
+                    if rng.random() < 0.7:
+                        body["edit"] = self.client.get("/api/visits/1").json["edit"]
+                    if rng.random() < 0.3:
+                        body["slots"], body["which"] = {"arm_mass_g": rng.choice(values)}, "left"
+                    answer = self.client.open(address, method=method.upper(), json=body)
+                    self.assertLess(answer.status_code, 500, (method, address, body, answer.text))
