@@ -17,8 +17,8 @@ export function BeltPicture({ drawing, belt }: { drawing: Drawing; belt: VisitVi
   const next = [1, 2, 3].find((place) => belt.widths_mm[place] == null)
   return (
     <svg viewBox={`${-r1 - 14} ${-r2 - 20} ${distance + r1 + r2 + 40} ${2 * r2 + 40}`} className="max-h-52 w-full" role="img" aria-label="Where the belt is measured">
-      <path d={loop.path} fillRule="evenodd" className="fill-[#2b2f33]" />
-      <path d={loop.path} fillRule="evenodd" className="fill-none stroke-[#55595e]" strokeWidth="1" />
+      <path d={loop.path} fillRule="evenodd" className="fill-belt" />
+      <path d={loop.path} fillRule="evenodd" className="fill-none stroke-belt-edge" strokeWidth="1" />
       <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1.2" strokeDasharray="6 4" />
       <text x={distance / 2} y="-2" textAnchor="middle" className="fill-quiet text-[14px]">a third of the way round</text>
       <text x={distance / 2} y="17" textAnchor="middle" className="fill-quiet text-[14px]">between each place</text>

@@ -41,7 +41,7 @@ export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve:
     <svg viewBox={`${left} ${top} ${width} ${height}`} className="mx-auto max-h-[18.5rem] w-full" role="img" aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}>
       <Sheave x={0} rim={rim1} hub={drawing.hub_radius_mm} />
       <Sheave x={distance} rim={rim2} hub={drawing.hub_radius_mm} />
-      <path d={loop.path} fillRule="evenodd" className="fill-[#2b2f33] stroke-[#6b7075]" strokeWidth="0.5" />
+      <path d={loop.path} fillRule="evenodd" className="fill-belt stroke-belt-edge" strokeWidth="0.5" />
       <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1" strokeDasharray="5 4" />
       <g textAnchor="middle" className="fill-ink">
         <text x={(distance + rim1 - rim2) / 2} y="0" className="reading text-[26px] font-semibold">{figure(at.ratio, 2)}</text>
@@ -108,7 +108,7 @@ function Section({ x, rim, radius, drawing, y, flip }: {
       <g key={side}>
         <path d={still} className="fill-alu stroke-alu-deep" strokeWidth="0.7" />
         <path d={slide} className="fill-alu stroke-signal" strokeWidth="0.9" />
-        <path d={belt} className="fill-[#2b2f33]" />
+        <path d={belt} className="fill-belt" />
       </g>
     )
   }

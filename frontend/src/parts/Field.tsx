@@ -167,7 +167,7 @@ export function NumberField(props: NumberFieldProps) {
       <label htmlFor={id} className="block truncate text-sm text-quiet">
         {label}
       </label>
-      <div className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2.5 focus-within:border-signal ${edge} ${tall}`}>
+      <div className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}>
         <input
           id={id}
           data-reading

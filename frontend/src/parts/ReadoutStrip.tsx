@@ -4,16 +4,16 @@ import { Link } from 'react-router'
 import type { Prediction, VisitView } from '../api/client'
 import { figure, reading, STATION_NAMES } from './format'
 
-function Cell({ name, children, wide }: { name: string; children: React.ReactNode; wide?: boolean }) {
+function Cell({ name, children, wide, spare }: { name: string; children: React.ReactNode; wide?: boolean; spare?: boolean }) {
   return (
-    <div className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'}`}>
+    <div className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare ? 'max-lg:hidden' : ''}`}>
       <div className="truncate text-xs text-bar-quiet">{name}</div>
       {children}
     </div>
   )
 }
 
-function Pair({ name, found, left, digits, unit, bandFound, bandLeft, good }: {
+function Pair({ name, found, left, digits, unit, bandFound, bandLeft, good, spare }: {
   name: string
   found?: number
   left?: number
@@ -22,16 +22,18 @@ function Pair({ name, found, left, digits, unit, bandFound, bandLeft, good }: {
   bandFound?: number
   bandLeft?: number
   good?: boolean
+  /** Left out where the strip is narrow. */
+  spare?: boolean
 }) {
   return (
-    <Cell name={`${name}${unit ? `, ${unit}` : ''}`}>
+    <Cell name={`${name}${unit ? `, ${unit}` : ''}`} spare={spare}>
       <div className="reading truncate text-sm text-bar-quiet">
         {found == null ? '–' : figure(found, digits)}
-        {bandFound != null && <span className="text-xs"> ± {figure(bandFound, 0)}</span>}
+        {bandFound != null && <span className="text-xs max-lg:hidden"> ± {figure(bandFound, 0)}</span>}
       </div>
       <div className={`reading truncate text-lg leading-5 font-semibold ${good ? 'text-good-on-bar' : ''}`}>
         {left == null ? '–' : figure(left, digits)}
-        {bandLeft != null && <span className="text-xs font-normal text-bar-quiet"> ± {figure(bandLeft, 0)}</span>}
+        {bandLeft != null && <span className="text-xs font-normal text-bar-quiet max-lg:hidden"> ± {figure(bandLeft, 0)}</span>}
       </div>
     </Cell>
   )
@@ -61,8 +63,8 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
         bandFound={found?.band?.mean_rpm} bandLeft={left?.band?.mean_rpm}
         good={within(left?.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}
       />
-      <Pair name="Spread" unit="rpm" digits={0} found={found?.shift.spread_rpm} left={left?.shift.spread_rpm} />
-      <Pair name="Low ratio" unit="" digits={2} found={found?.belt.low_ratio} left={left?.belt.low_ratio} />
+      <Pair spare name="Spread" unit="rpm" digits={0} found={found?.shift.spread_rpm} left={left?.shift.spread_rpm} />
+      <Pair spare name="Low ratio" unit="" digits={2} found={found?.belt.low_ratio} left={left?.belt.low_ratio} />
       <Pair name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
       <Cell name="Target, rpm" wide>
         <div className="reading truncate text-sm leading-5">

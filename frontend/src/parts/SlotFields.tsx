@@ -22,7 +22,7 @@ interface SlotFieldsProps {
 export function SlotFields({ slots, which, compare }: SlotFieldsProps) {
   const groups = [...new Set(slots.map((slot) => slot.group))]
   return (
-    <div className="flex flex-wrap gap-x-5 gap-y-3">
+    <div className="flex flex-wrap gap-x-4 gap-y-3">
       {groups.map((group) => {
         const members = slots.filter((slot) => slot.group === group)
         return (
@@ -30,7 +30,7 @@ export function SlotFields({ slots, which, compare }: SlotFieldsProps) {
             <legend className="border-b-2 border-ink pb-0.5 text-sm font-bold">{group}</legend>
             <div className="mt-1 flex gap-2">
               {members.map((slot) => (
-                <div key={slot.key} className={slot.key === 'arm_mass_g' ? 'w-36' : slot.unit === 'N' ? 'w-26' : 'w-24'}>
+                <div key={slot.key} className={slot.key === 'arm_mass_g' ? 'w-32' : slot.unit === 'N' ? 'w-24' : 'w-[5.1rem]'}>
                   <NumberField
                     label={slot.label}
                     unit={unitName(slot.unit)}
