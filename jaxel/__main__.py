@@ -1,12 +1,16 @@
 """The commands: `python -m jaxel COMMAND`."""
 
 import argparse
+import json
 import sys
 from contextlib import closing
 from pathlib import Path
 
 from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup, write_prediction
+from jaxel.core.documents.schemas import DOCUMENTS, json_schema
 from jaxel.core.errors import InvalidValue
+from jaxel.core.logger import logged, run_columns, run_csv
+from jaxel.core.run import TRACES, Strip, simulate
 from jaxel.core.shift import predict
 
 
@@ -34,6 +38,19 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("--backshift", action="store_true", help="add the curve on which it shifts back")
     command.set_defaults(run=_predict)
 
+    command = commands.add_parser("simulate", help="a run on a simulated strip, as the CSV of a logger")
+    command.add_argument("setup", type=Path, metavar="SETUP.json")
+    command.add_argument("--seed", type=int, metavar="N", help="add the noise and dropouts of a logger")
+    command.add_argument("--hz", type=float, default=50, metavar="HZ", help="samples a second, 1 to 1000")
+    command.add_argument("--seconds", type=float, default=20, metavar="S", help="length of the run")
+    command.add_argument("--throttle", choices=sorted(TRACES), default="full")
+    command.add_argument("--grade", type=float, default=0, metavar="G", help="rise over run, -0.5 to 0.5")
+    command.set_defaults(run=_simulate)
+
+    command = commands.add_parser("schema", help="the JSON Schema of a document")
+    command.add_argument("name", choices=sorted(DOCUMENTS))
+    command.set_defaults(run=lambda options: json.dumps(json_schema(options.name), indent=1, ensure_ascii=False))
+
     command = commands.add_parser("serve", help="the application in a browser")
     command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="FILE")
     command.add_argument("--port", type=int, default=8710)
@@ -51,6 +68,16 @@ def _points(text: str) -> int:
 def _predict(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
     return write_prediction(prediction_document(predict(setup, options.points, backshift=options.backshift)))
+
+
+def _simulate(options: argparse.Namespace) -> str:
+    if options.seed is not None and options.seed < 0:
+        raise InvalidValue("seed", "must be at least 0")
+    setup = read_setup(_read(options.setup)).core()
+    strip = Strip(duration=options.seconds, throttle=TRACES[options.throttle], grade=options.grade)
+    trace = simulate(setup, strip, options.hz)
+    columns = run_columns(trace) if options.seed is None else logged(trace, options.seed)
+    return run_csv(columns).rstrip("\n")
 
 
 def _serve(options: argparse.Namespace) -> str:

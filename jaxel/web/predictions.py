@@ -6,6 +6,7 @@ from jaxel.core.belt_wear import WidthCost, width_costs
 from jaxel.core.calibration import prior_band
 from jaxel.core.documents import PredictionDocument, SetupDocument, prediction_document, write_setup
 from jaxel.core.errors import InvalidValue
+from jaxel.core.sensitivity import Sensitivity, sensitivities
 from jaxel.core.shift import predict
 
 from .errors import Refusal
@@ -28,6 +29,16 @@ def predicted_or_fault(document: SetupDocument) -> tuple[PredictionDocument | No
 def _predicted(text: str) -> PredictionDocument:
     setup = SetupDocument.model_validate_json(text).core()
     return prediction_document(predict(setup), prior_band(setup))
+
+
+def steps(document: SetupDocument) -> list[Sensitivity]:
+    """What one step of each slot does; raises InvalidValue where the parts do not fit."""
+    return _steps(write_setup(document))
+
+
+@lru_cache(maxsize=128)
+def _steps(text: str) -> list[Sensitivity]:
+    return sensitivities(SetupDocument.model_validate_json(text))
 
 
 def costs(document: SetupDocument) -> list[WidthCost]:

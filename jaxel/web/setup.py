@@ -5,10 +5,11 @@ from typing import Annotated, Any, Literal
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from jaxel.core.documents import slots
 from jaxel.core.errors import InvalidValue
+from jaxel.core.sensitivity import Sensitivity
 from jaxel.core.units import parse_quantity
 from jaxel.store import fitting, visits
 
@@ -16,6 +17,7 @@ from .answers import answer
 from .database import connection
 from .errors import REFUSALS
 from .fields import Edit, VisitPath
+from .predictions import steps
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("setup", __name__, url_prefix="/api/visits/<int:visit_id>/setup")
@@ -34,6 +36,17 @@ class ReasonField(Edit):
 
 class Record(Edit):
     reason: Annotated[str, Field(max_length=500)]
+
+
+class StepsView(BaseModel):
+    """What one step of each slot, of the belt's width and of the altitude does to the figures."""
+
+    steps: list[Sensitivity]
+
+
+@api.get("/steps", responses={"200": StepsView, **REFUSALS})
+def one_step(path: VisitPath) -> Response:
+    return answer(StepsView(steps=steps(visits.get(connection(), path.visit_id).as_left())))
 
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})

@@ -79,6 +79,7 @@ class SlotView(BaseModel):
     found: float
     left: float
     tried: bool
+    options: list[str]
 
 
 class ChangeView(BaseModel):
@@ -260,6 +261,7 @@ def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float]) -
             found=before.get(slot.key, slot.value),
             left=slot.value,
             tried=slot.key in draft,
+            options=list(slot.options),
         )
         for slot in slots(left)
     ]

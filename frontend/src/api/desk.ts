@@ -32,6 +32,17 @@ export function useDesk(): Desk {
   return desk
 }
 
+/** What one step of each slot does around the set-up on the bench. */
+export function useSteps(visit: VisitView) {
+  return useQuery({
+    queryKey: ['steps', visit.id, visit.edit],
+    queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/steps', { params: { path: { visit_id: visit.id } } })),
+    enabled: visit.left != null,
+    placeholderData: (last) => last,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data?.steps
+}
+
 export function useVisit(visitId: number) {
   const client = useQueryClient()
   const key = ['visit', visitId]

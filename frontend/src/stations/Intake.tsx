@@ -108,7 +108,7 @@ function Fitted() {
     <section>
       <Heading aside="as last recorded: put right what differs on the machine">What is fitted now</Heading>
       <div className="rounded-md border border-line bg-card p-4">
-        <SlotFields slots={visit.setup.found_slots} which="found" compare={() => null} />
+        <SlotFields slots={visit.setup.found_slots} which="found" />
         <div className="mt-4 flex flex-wrap items-center gap-4 border-t border-line pt-4">
           <button
             type="button" onClick={confirm} disabled={closed || confirmed}

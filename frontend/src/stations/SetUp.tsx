@@ -1,13 +1,13 @@
 // Set-up: what the change in hand will do, before the cover comes off.
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
-import { api, type CurvePoint, type Refusal, type SlotView } from '../api/client'
-import { useDesk } from '../api/desk'
+import { api, type CurvePoint, type Refusal } from '../api/client'
+import { useDesk, useSteps } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
 import { TextField } from '../parts/Field'
-import { figure, signed, typed } from '../parts/format'
+import { figure, signed } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
 import { ShiftChart } from '../parts/ShiftChart'
 import { SlotFields } from '../parts/SlotFields'
@@ -20,7 +20,7 @@ export function SetUp() {
   return (
     <div className="space-y-4">
       <section>
-        <SlotFields slots={visit.setup.slots} which="left" compare={asFound} />
+        <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} />
         <Recording />
       </section>
       <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[11fr_12fr]">
@@ -72,10 +72,6 @@ function NodeFigures({ at }: { at: CurvePoint }) {
       ))}
     </dl>
   )
-}
-
-function asFound(slot: SlotView): React.ReactNode {
-  return Math.abs(slot.left - slot.found) > 1e-9 ? <span className="text-signal">found {typed(slot.found)}</span> : null
 }
 
 function Recording() {

@@ -91,7 +91,7 @@ def refuse(error: ValidationError) -> InvalidValue:
     return InvalidValue(where or "document", _reason(fault["type"], fault.get("ctx", {}), fault["msg"]))
 
 
-_TAGS = {"swing-arm", "ramp-roller", "forces", "rating", "points"}
+_TAGS = {"swing-arm", "ramp-roller", "bare", "total", "forces", "rated", "measured", "table", "stamp"}
 """Names of the forms a part may take: pydantic puts the form tried into the path, a reader knows none."""
 
 
@@ -100,7 +100,7 @@ def _path(where: tuple[int | str, ...]) -> str:
     for part in where:
         if isinstance(part, int):
             path += f"[{part}]"
-        elif part not in _TAGS:
+        elif part not in _TAGS or path.endswith(".holes"):
             path += f".{part}" if path else part[:60]
     return path
 

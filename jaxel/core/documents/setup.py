@@ -1,7 +1,5 @@
 """The `jaxel-setup` document: one machine's engine, clutches, belt, surroundings and target."""
 
-from collections.abc import Sequence
-from itertools import pairwise
 from math import pi
 from typing import Annotated, Literal, Self
 
@@ -10,34 +8,18 @@ from pydantic import Field, model_validator
 from ..atmosphere import Conditions
 from ..engine import Engine
 from ..errors import InvalidValue
-from ..flyweight import Clicker, PointMass, Primary, Profile, RampRoller, SwingArm
+from ..flyweight import Clicker, Primary
 from ..geometry import BeltDrive
-from ..helix import Helix, Secondary
+from ..helix import Secondary
 from ..setup import BeltModel, Setup, Target, Vehicle
-from ..spring import CompressionSpring
 from ..tables import HeldCurve
-from ..units import DEG, GRAM, HPA, MM, RPM
+from ..units import DEG, HPA, MM, RPM
+from .clutch import PrimaryPart, SecondaryPart
+from .quantities import Length, Speed, Stroke, Text, Travel, increasing
 from .reading import Part, check_version, read_json, validate
 
 WIDER_THAN_NEW_MM = 1.0
 """How much wider than new a belt may measure before the reading is refused: callipers and moulds differ."""
-
-Text = Annotated[str, Field(min_length=1, max_length=120)]
-Length = Annotated[float, Field(gt=0, le=2000, json_schema_extra={"unit": "mm"})]
-Travel = Annotated[float, Field(ge=0, le=200, json_schema_extra={"unit": "mm"})]
-Force = Annotated[float, Field(ge=0, le=20000, json_schema_extra={"unit": "N"})]
-Mass = Annotated[float, Field(gt=0, le=1000, json_schema_extra={"unit": "g"})]
-Speed = Annotated[float, Field(gt=0, le=30000, json_schema_extra={"unit": "rpm"})]
-Angle = Annotated[float, Field(ge=-90, le=90, json_schema_extra={"unit": "°"})]
-
-
-def _increasing(field: str, name: str, values: Sequence[float]) -> None:
-    """Refuse a table whose points are out of order or stand at the same place."""
-    for index, (before, after) in enumerate(pairwise(values), start=1):
-        if after == before:
-            raise InvalidValue(f"{field}[{index}].{name}", f"repeats {after:g}: each point needs its own place")
-        if after < before:
-            raise InvalidValue(f"{field}[{index}].{name}", f"is out of order: {after:g} stands after {before:g}")
 
 
 class TorquePoint(Part):
@@ -52,7 +34,7 @@ class EnginePart(Part):
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
-        _increasing("curve", "rpm", [point.rpm for point in self.curve])
+        increasing("curve", "rpm", [point.rpm for point in self.curve])
         return self
 
     def core(self) -> Engine:
@@ -79,12 +61,12 @@ REFERENCE_AIR = ConditionsPart(elevation_m=0, temperature_c=25, relative_humidit
 class PrimaryGeometry(Part):
     hub_radius_mm: Length
     idle_clearance_mm: Travel
-    travel_mm: Annotated[float, Field(gt=0, le=200, json_schema_extra={"unit": "mm"})]
+    travel_mm: Stroke
 
 
 class SecondaryGeometry(Part):
     closed_radius_mm: Length
-    travel_mm: Annotated[float, Field(gt=0, le=200, json_schema_extra={"unit": "mm"})]
+    travel_mm: Stroke
 
 
 class GeometryPart(Part):
@@ -126,163 +108,6 @@ def check_width(field: str, width_mm: float, new_mm: float) -> None:
             f"is more than {WIDER_THAN_NEW_MM:g} mm wider than the new belt, {new_mm:g} mm: "
             "measure again, or check which belt this is",
         )
-
-
-class SwingPoint(Part):
-    travel_mm: Travel
-    deg: Angle
-
-
-class Station(Part):
-    name: Annotated[str, Field(min_length=1, max_length=40)]
-    distance_mm: Length
-    deg: Angle = 0
-
-
-class SwingArmPart(Part):
-    kind: Literal["swing-arm"]
-    pivot_radius_mm: Length
-    cg_mm: Length
-    cg_deg: Angle
-    swing: Annotated[list[SwingPoint], Field(min_length=2, max_length=200)]
-    stations: Annotated[list[Station], Field(max_length=20)] = Field(default_factory=list)
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
-        _increasing("swing", "travel_mm", [point.travel_mm for point in self.swing])
-        names = [station.name for station in self.stations]
-        for index, name in enumerate(names):
-            if name in names[:index]:
-                raise InvalidValue(f"stations[{index}].name", f"“{name}” is the name of another station")
-        return self
-
-
-class PathPoint(Part):
-    travel_mm: Travel
-    radius_mm: Length
-
-
-class RampRollerPart(Part):
-    kind: Literal["ramp-roller"]
-    path: Annotated[list[PathPoint], Field(min_length=2, max_length=200)]
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
-        _increasing("path", "travel_mm", [point.travel_mm for point in self.path])
-        return self
-
-
-class Load(Part):
-    station: Annotated[str, Field(min_length=1, max_length=40)]
-    mass_g: Annotated[float, Field(ge=0, le=200, json_schema_extra={"unit": "g"})]
-
-
-class WeightsPart(Part):
-    count: Annotated[int, Field(ge=2, le=16)]
-    base_mass_g: Mass
-    loads: Annotated[list[Load], Field(max_length=20)] = Field(default_factory=list)
-
-
-class SpringPart(Part):
-    force_start_n: Force
-    force_finish_n: Force
-    travel_mm: Annotated[float, Field(gt=0, le=200, json_schema_extra={"unit": "mm"})]
-
-    @model_validator(mode="after")
-    def _stiffens(self) -> Self:
-        if self.force_finish_n < self.force_start_n:
-            raise InvalidValue("force_finish_n", "must not be below the starting force")
-        return self
-
-    def core(self) -> CompressionSpring:
-        return CompressionSpring(self.force_start_n, self.force_finish_n, self.travel_mm * MM)
-
-
-class SecondarySpringPart(SpringPart):
-    torsion_rate_nm_per_deg: Annotated[float, Field(ge=0, le=20, json_schema_extra={"unit": "N·m/°"})] = 0
-    pretwist_deg: Annotated[float, Field(ge=-360, le=360, json_schema_extra={"unit": "°"})] = 0
-
-
-class ClickerPart(Part):
-    position: Annotated[int, Field(ge=1, le=12)] = 3
-    reference: Annotated[int, Field(ge=1, le=12)] = 3
-    positions: Annotated[int, Field(ge=1, le=12)] = 6
-    gain_step: Annotated[float, Field(ge=0, le=0.2)] = 0.048
-
-    @model_validator(mode="after")
-    def _on_the_scale(self) -> Self:
-        for name in ("position", "reference"):
-            if getattr(self, name) > self.positions:
-                raise InvalidValue(name, f"must be at most {self.positions}, the last position")
-        return self
-
-    def core(self) -> Clicker:
-        return Clicker(self.position, self.reference, self.gain_step)
-
-
-class PrimaryPart(Part):
-    profile: Annotated[SwingArmPart | RampRollerPart, Field(discriminator="kind")]
-    weights: WeightsPart
-    spring: SpringPart
-    shim_mm: Annotated[float, Field(ge=-20, le=20, json_schema_extra={"unit": "mm"})] = 0
-    clicker: ClickerPart | None = None
-
-    @model_validator(mode="after")
-    def _loads_have_stations(self) -> Self:
-        names = [station.name for station in self.stations]
-        seen: set[str] = set()
-        for index, load in enumerate(self.weights.loads):
-            if load.station not in names:
-                known = ", ".join(names) or "none"
-                raise InvalidValue(f"weights.loads[{index}].station", f"“{load.station}” is no station here ({known})")
-            if load.station in seen:
-                raise InvalidValue(f"weights.loads[{index}].station", f"“{load.station}” is loaded twice")
-            seen.add(load.station)
-        return self
-
-    @property
-    def stations(self) -> list[Station]:
-        """Places on the arm that take a load; a roller has none."""
-        return self.profile.stations if isinstance(self.profile, SwingArmPart) else []
-
-    def profile_core(self) -> Profile:
-        profile, weights = self.profile, self.weights
-        if isinstance(profile, RampRollerPart):
-            path = HeldCurve([p.travel_mm * MM for p in profile.path], [p.radius_mm * MM for p in profile.path])
-            return RampRoller(path, weights.base_mass_g * GRAM)
-        at = {station.name: station for station in profile.stations}
-        masses = [PointMass(weights.base_mass_g * GRAM, profile.cg_mm * MM, profile.cg_deg * DEG)]
-        masses += [
-            PointMass(load.mass_g * GRAM, at[load.station].distance_mm * MM, at[load.station].deg * DEG)
-            for load in weights.loads
-        ]
-        swing = HeldCurve([p.travel_mm * MM for p in profile.swing], [p.deg * DEG for p in profile.swing])
-        return SwingArm(profile.pivot_radius_mm * MM, swing, tuple(masses))
-
-
-class HelixPoint(Part):
-    travel_mm: Travel
-    deg: Annotated[float, Field(gt=0, lt=90, json_schema_extra={"unit": "°"})]
-
-
-class HelixPart(Part):
-    radius_mm: Length
-    angles: Annotated[list[HelixPoint], Field(min_length=1, max_length=50)]
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
-        _increasing("angles", "travel_mm", [point.travel_mm for point in self.angles])
-        return self
-
-    def core(self) -> Helix:
-        openings = tuple(point.travel_mm * MM for point in self.angles)
-        return Helix(self.radius_mm * MM, openings, tuple(point.deg * DEG for point in self.angles))
-
-
-class SecondaryPart(Part):
-    helix: HelixPart
-    spring: SecondarySpringPart
-    torque_share: Annotated[float, Field(ge=0, le=1)] = 0.5
 
 
 class VehiclePart(Part):
@@ -384,7 +209,7 @@ class SetupDocument(Part):
             helix=self.secondary.helix.core(),
             spring=spring.core(),
             torsion_rate=spring.torsion_rate_nm_per_deg / DEG,
-            pretwist=spring.pretwist_deg * DEG,
+            pretwist=self.secondary.pretwist_deg * DEG,
             torque_share=self.secondary.torque_share,
             follower_friction=model.helix_friction,
         )

@@ -15,7 +15,8 @@ class Slot:
     """One number a hand can change.
 
     `key` names it in requests; `group` is the part it belongs to; `label` what it is called there; `unit` and
-    `value` as a person reads them; `at` the way to it in a document.
+    `value` as a person reads them; `at` the way to it in a document; `options`, the names of its positions
+    where it has some, `value` then being a position from 1.
     """
 
     key: str
@@ -24,6 +25,7 @@ class Slot:
     unit: str
     value: float
     at: tuple[str | int, ...]
+    options: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -116,17 +118,13 @@ def slots(document: SetupDocument) -> list[Slot]:
             ("secondary", "spring", "force_finish_n"),
         ),
     ]
-    if spring.torsion_rate_nm_per_deg > 0:
-        found.append(
-            Slot(
-                "pretwist_deg",
-                "Secondary spring",
-                "wind",
-                "deg",
-                spring.pretwist_deg,
-                ("secondary", "spring", "pretwist_deg"),
-            )
-        )
+    if secondary.holes:
+        names = tuple(f"{row.sheave}–{row.helix}, {row.pretwist_deg:g}°" for row in secondary.holes.table)
+        place = ("secondary", "holes", "fitted")
+        found.append(Slot("hole_pair", "Secondary spring", "holes", "", secondary.holes.position, place, names))
+    elif spring.torsion_rate_nm_per_deg > 0:
+        wind = ("secondary", "spring", "pretwist_deg")
+        found.append(Slot("pretwist_deg", "Secondary spring", "wind", "deg", spring.pretwist_deg, wind))
     return found
 
 
@@ -180,6 +178,11 @@ def _set(data: dict[str, Any], at: tuple[str | int, ...], value: float) -> None:
     if isinstance(holder, list) and isinstance(last, str):
         kept = [load for load in holder if load["station"] != last]
         holder[:] = [*kept, {"station": last, "mass_g": value}] if value else kept
+    elif last == "fitted":
+        if value != int(value) or not 1 <= value <= len(holder["table"]):
+            raise InvalidValue("hole_pair", f"must be one of the {len(holder['table'])} pairs in the clutch's table")
+        row = holder["table"][int(value) - 1]
+        holder[last] = {"sheave": row["sheave"], "helix": row["helix"]}
     elif last == "position":
         holder[last] = int(value) if value == int(value) else value
     else:

@@ -1,0 +1,22 @@
+"""The JSON Schema of each document, from the models that read and write them."""
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from .prediction import PredictionDocument
+from .setup import SetupDocument
+
+DOCUMENTS: dict[str, type[BaseModel]] = {"jaxel-setup": SetupDocument, "jaxel-prediction": PredictionDocument}
+
+
+def json_schema(name: str) -> dict[str, Any]:
+    """Schema of a document by its format name: what may be written, catalogue forms included.
+
+    >>> json_schema("jaxel-setup")["properties"]["version"]["const"]
+    1
+
+    Reference: JSON Schema, draft 2020-12.
+    """
+    schema = DOCUMENTS[name].model_json_schema(mode="validation")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": f"{name}-1"} | schema

@@ -1,0 +1,388 @@
+"""A full-throttle run on a simulated strip: engine, clutch, belt and vehicle through time.
+
+States: engine speed ω, vehicle speed v, sheave travel x, belt temperature. The belt carries torque by a smooth
+sign function of its slip up to what the clamps can hold; the moving sheave follows the surplus of the weights'
+force with a time constant near 40 ms, and stays where it is inside the clutch's friction band.
+
+The step is implicit in the slip, whose own time constant is far below any step worth taking, and explicit in
+the rest. What the model needs of the clutch is tabulated once over the travel.
+"""
+
+from bisect import bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields
+from math import exp, expm1, inf, log, tanh
+
+import numpy as np
+
+from .atmosphere import GRAVITY
+from .errors import InvalidValue
+from .setup import Setup
+from .tables import Array, Mask
+from .units import MPH, RPM
+
+STEP = 0.002  # [s], the longest step
+SHEAVE_TIME = 0.04  # [s]; from memory
+SLIP_SCALE = 4.0  # [rad/s] of slip at which the belt carries three quarters of what it can; from memory
+TABLE_POINTS = 241
+
+Throttle = Sequence[tuple[float, float]]
+"""A throttle trace: (time [s], opening 0–1) pairs in order, straight between them, ends held."""
+
+FULL: Throttle = ((0.0, 0.0), (0.3, 0.0), (0.4, 1.0))
+TRACES: dict[str, Throttle] = {
+    "full": FULL,
+    "chop": (*FULL, (9.0, 1.0), (9.1, 0.0), (11.0, 0.0), (11.1, 1.0)),
+    "roll-on": ((0.0, 0.0), (0.3, 0.0), (8.0, 1.0)),
+}
+"""A pull at full throttle; one chopped shut for two seconds and opened again; one opened slowly."""
+
+
+@dataclass(frozen=True)
+class Strip:
+    """What the run is made on and with.
+
+    `duration` [s]; `throttle` trace; `grade`, rise over run [-]; `inertia` of engine and primary [kg·m²];
+    `idle` speed [rad/s]; `closed_drag`, share of the peak torque a shut engine holds back with at its rev
+    limit; `belt_heat` capacity [J/K], `still_loss` [W/K] and `moving_loss` [W/K per m/s of belt speed] of the
+    belt's heat balance, `flexing`, share of the belt's power lost in bending it. All from memory.
+    """
+
+    duration: float = 20.0
+    throttle: Throttle = FULL
+    grade: float = 0.0
+    inertia: float = 0.03
+    idle: float = 1300 * RPM
+    closed_drag: float = 0.15
+    belt_heat: float = 1400.0
+    still_loss: float = 8.0
+    moving_loss: float = 0.8
+    flexing: float = 0.02
+
+
+@dataclass
+class Energy:
+    """Work done during a run [J]: what the engine gave, where it went, what still moves."""
+
+    engine: float = 0.0
+    slip: float = 0.0
+    drive: float = 0.0
+    rolling: float = 0.0
+    drag: float = 0.0
+    climb: float = 0.0
+    kinetic_gain: float = 0.0
+
+    @property
+    def unaccounted(self) -> float:
+        """Engine work less everything it went to [J]; what the integration lost or made."""
+        spent = self.slip + self.drive + self.rolling + self.drag + self.climb + self.kinetic_gain
+        return self.engine - spent
+
+
+@dataclass(frozen=True)
+class RunTrace:
+    """A run as a logger would have it; every array [samples].
+
+    `time` [s]; `engine_speed`, `secondary_speed` [rad/s]; `vehicle_speed` [m/s]; `distance` [m]; `throttle`
+    [0–1]; `ratio` of the belt's radii [-]; `slip`, share of the primary's speed lost [-]; `belt_temperature`
+    [°C]; `travel` of the sheave [m]; `energy` of the whole run.
+    """
+
+    time: Array
+    engine_speed: Array
+    secondary_speed: Array
+    vehicle_speed: Array
+    distance: Array
+    throttle: Array
+    ratio: Array
+    slip: Array
+    belt_temperature: Array
+    travel: Array
+    energy: Energy = field(repr=False)
+
+    def time_to_speed(self, speed: float) -> float | None:
+        """Time from opening the throttle to a vehicle speed [m/s] in s, or None if it is never reached."""
+        return self._first(self.vehicle_speed >= speed)
+
+    def time_to_distance(self, distance: float) -> float | None:
+        """Time from opening the throttle to a distance [m] in s, or None if it is never reached."""
+        return self._first(self.distance >= distance)
+
+    def _first(self, reached: Mask) -> float | None:
+        if not np.any(reached):
+            return None
+        opened = self.time[np.argmax(self.throttle > 0)]
+        return float(self.time[np.argmax(reached)] - opened)
+
+    @property
+    def lowest_gearing(self) -> float:
+        """The smallest ratio reached: how far it shifted out [-]."""
+        return float(np.min(self.ratio))
+
+    def figures(self) -> dict[str, float | None]:
+        """What a rider asks of a run: seconds to 30 and 60 mph, to 200 and 400 m, and the gearing reached."""
+        return {
+            "to_30_mph_s": self.time_to_speed(30 * MPH),
+            "to_60_mph_s": self.time_to_speed(60 * MPH),
+            "to_200_m_s": self.time_to_distance(200.0),
+            "to_400_m_s": self.time_to_distance(400.0),
+            "lowest_gearing": self.lowest_gearing,
+            "belt_temperature_max_c": float(np.max(self.belt_temperature)),
+        }
+
+
+COLUMNS = tuple(each.name for each in fields(RunTrace) if each.name != "energy")
+
+
+def simulate(setup: Setup, strip: Strip | None = None, hz: float = 50.0) -> RunTrace:
+    """Drive a set-up down the strip from rest.
+
+    J·dω/dt = M(ω) − M_b;  m·dv/dt = M_b·i·drive_ratio·efficiency/R − c_rr·m·g − ½·ρ·c_d·A·v² − m·g·grade
+    M_b = M_cap·tanh(slip/s₀), M_cap the torque at which the first clutch would slip as a whole (Eytelwein)
+    c·dx/dt = F1_available(ω, x) − F1_required(M_b, x), upshift and backshift each with its own friction
+
+    On the overrun the helix is taken to give no clamp (its faces part), and the belt's pull to count as on drive.
+
+    Parameters: `hz`, samples a second the logger takes [1–1000]. Returns the trace.
+    Raises InvalidValue for a rate, duration or throttle trace that cannot be.
+
+    Reference: Newton's second law; belt forces as in `balance`; heat balance of one lump. Constants from memory.
+    """
+    strip = strip or Strip()
+    _check(strip, hz)
+    substeps = max(1, int(np.ceil(1 / hz / STEP)))
+    stepper = _Stepper(setup, strip, 1 / hz / substeps)
+    rows = [stepper.sample()]
+    for _ in range(round(strip.duration * hz)):
+        for _ in range(substeps):
+            stepper.step()
+        rows.append(stepper.sample())
+    columns = dict(zip(COLUMNS, np.array(rows).T, strict=True))
+    return RunTrace(**columns, energy=stepper.closed_energy())
+
+
+def _check(strip: Strip, hz: float) -> None:
+    if not 1 <= hz <= 1000:
+        raise InvalidValue("hz", "must be from 1 to 1000 samples a second")
+    if not 0 < strip.duration <= 600:
+        raise InvalidValue("duration", "must be above 0 and at most 600 s")
+    if not -0.5 <= strip.grade <= 0.5:
+        raise InvalidValue("grade", "must be from -0.5 to 0.5")
+    times = [time for time, _ in strip.throttle]
+    if not times or times != sorted(times) or len(set(times)) < len(times):
+        raise InvalidValue("throttle", "needs points in order of time")
+    if any(not 0 <= opening <= 1 for _, opening in strip.throttle):
+        raise InvalidValue("throttle", "must stay between 0 and 1")
+
+
+class _Stepper:
+    """One run in the making: scalar arithmetic on tables, because its steps depend on each other."""
+
+    def __init__(self, setup: Setup, strip: Strip, step: float):
+        drive, primary, vehicle = setup.drive, setup.primary, setup.vehicle
+        self.setup, self.strip, self.dt = setup, strip, step
+        self.friction, self.share = setup.wedge_friction, setup.belt.adhesion_share
+        self.closing, self.efficiency = drive.closing_per_radius, setup.belt.drive_efficiency
+        self.mass, self.gear = vehicle.mass, vehicle.drive_ratio / vehicle.rolling_radius
+        self.drag = 0.5 * setup.conditions.density * vehicle.drag_area
+        self.rolling = vehicle.rolling_resistance
+        self.engage, self.end = drive.engagement_travel, drive.end_travel
+        self.rev_limit = setup.engine.rev_limit
+
+        at = np.linspace(0.0, self.end, TABLE_POINTS)
+        path = drive.at(at)
+        fixed, per_torque = setup.secondary.clamp_terms(path.secondary_opening)
+        back_fixed, back_per_torque = setup.secondary.clamp_terms(path.secondary_opening, backshift=True)
+        self.pitch = self.end / (TABLE_POINTS - 1)
+        # One row a travel: spring, weights up and back, radii, wraps, the secondary's clamp up and back.
+        self.table = np.column_stack([
+            primary.spring.force(at), primary.weight_factor(at), primary.weight_factor(at, backshift=True),
+            path.primary_radius, path.secondary_radius, path.primary_wrap, path.secondary_wrap,
+            fixed, per_torque, back_fixed, back_per_torque,
+        ]).tolist()  # fmt: skip
+        speeds = np.linspace(0.0, 1.3 * self.rev_limit, 400)
+        self.speed_pitch = float(speeds[1])
+        self.torque = setup.engine.full_throttle(speeds, setup.torque_factor).tolist()
+        self.shut_drag = strip.closed_drag * setup.engine.torque.highest
+        most = self._required(self._row(self.end / 2), setup.engine.torque.highest * setup.torque_factor, 7)
+        self.damping = SHEAVE_TIME * most / self.end
+
+        self.steps = 0
+        self.vehicle_speed = self.distance = self.travel = 0.0
+        self.speed = strip.idle
+        self.temperature = setup.conditions.temperature
+        self.belt_torque = self.slip = 0.0
+        self.energy = Energy()
+        self.kinetic_start = self._kinetic()
+
+    @property
+    def time(self) -> float:
+        return round(self.steps * self.dt, 9)
+
+    def _row(self, travel: float) -> list[float]:
+        place = min(travel / self.pitch, TABLE_POINTS - 1.000001)
+        index = int(place)
+        part = place - index
+        below, above = self.table[index], self.table[index + 1]
+        return [low + part * (high - low) for low, high in zip(below, above, strict=True)]
+
+    def _opening(self) -> float:
+        trace = self.strip.throttle
+        index = bisect_right(trace, self.time, key=lambda point: point[0])
+        if index == 0:
+            return trace[0][1]
+        if index == len(trace):
+            return trace[-1][1]
+        (before, low), (after, high) = trace[index - 1], trace[index]
+        return low + (high - low) * (self.time - before) / (after - before)
+
+    def _engine_torque(self, opening: float) -> float:
+        """Torque at the crank: the curve by throttle, drag when shut, cut past the limit, held at idle."""
+        place = min(self.speed / self.speed_pitch, len(self.torque) - 1.000001)
+        index = int(place)
+        full = self.torque[index] + (place - index) * (self.torque[index + 1] - self.torque[index])
+        over = (self.speed - self.rev_limit) / (100 * RPM)
+        if over > 0:
+            opening *= max(0.0, 1 - over)
+        drag = self.shut_drag * (0.3 + 0.7 * self.speed / self.rev_limit)
+        torque = opening * full - (1 - opening) * drag
+        if self.speed < self.strip.idle:
+            torque = max(torque, 0.0) + (self.strip.idle - self.speed) * 0.3
+        return torque
+
+    def _required(self, row: list[float], torque: float, clamp: int) -> float:
+        """Primary clamp the belt asks for while it carries a torque; `clamp` is 7 on upshift, 9 on backshift."""
+        r1, r2, wrap1, wrap2 = row[3:7]
+        pull = max(abs(torque), 0.05) / r1
+        given = row[clamp] + row[clamp + 1] * max(torque, 0.0) * r2 / r1
+        k = self._tension_log(self.closing * given / pull, wrap2)
+        tight = pull / -expm1(-k)
+        active = min(k / self.friction, wrap1)
+        mixed = self.share * (tight * (wrap1 - active) + pull * active / k)
+        return (mixed + (1 - self.share) * wrap1 * pull / k) / self.closing
+
+    def _tension_log(self, squeeze: float, wrap: float) -> float:
+        """`balance.tension_log` for one wrap, in plain floats."""
+        friction, share = self.friction, self.share
+        reserve = squeeze - 1 / friction
+        whole = friction * wrap
+        if reserve <= 1e-12:
+            return whole
+        target = log(reserve)
+        odds = target + log(friction)
+        for _ in range(4):
+            power = exp(min(odds, 300.0))
+            z = 1 / (1 + power)
+            k = whole * z
+            growth = expm1(k)
+            idle, creep = share / growth, (1 - share) / k
+            weight = idle + creep
+            error = log(wrap * power * z * weight) - target
+            odds -= error / (z + z * power * z * whole * (idle * (growth + 1) / growth + creep / k) / weight)
+            if abs(error) < 1e-7:
+                break
+        return whole / (1 + exp(min(odds, 300.0)))
+
+    def _capacity(self, row: list[float], available: float) -> float:
+        """Torque at which the whole wrap of one of the clutches would slide [N·m]."""
+        r1, r2 = row[3], row[4]
+        limit = self.closing * self.friction
+        gain = 1 - limit * row[8] * r2
+        secondary = limit * row[7] / gain if gain > 0 else inf
+        return r1 * min(limit * available, secondary)
+
+    def step(self) -> None:
+        """Advance everything by one step."""
+        dt = self.dt
+        row = self._row(self.travel)
+        square = self.speed * self.speed
+        rising, falling = row[1] * square - row[0], row[2] * square - row[0]
+        gripped = self.travel >= self.engage - 1e-9 and rising > 0
+        engine = self._engine_torque(self._opening())
+        to_wheel = row[4] / row[3] * self.gear  # engine turns [rad] per metre of road
+        resistance = self._resistance()
+
+        belt = 0.0
+        slip = self.speed - self.vehicle_speed * to_wheel
+        if gripped:
+            inverse = 1 / self.strip.inertia + to_wheel * to_wheel * self.efficiency / self.mass
+            free = slip + dt * (engine / self.strip.inertia + resistance / self.mass * to_wheel)
+            slip, belt = _settle(free, dt * inverse, self._capacity(row, rising))
+        self.speed = max(0.0, self.speed + dt * (engine - belt) / self.strip.inertia)
+        force = belt * to_wheel * (self.efficiency if belt > 0 else 1.0)
+        before = self.vehicle_speed
+        self.vehicle_speed = max(0.0, before + dt * (force - resistance) / self.mass)
+        moved = 0.5 * (before + self.vehicle_speed) * dt
+        self._account(engine, belt, slip, to_wheel, moved)
+
+        self.distance += moved
+        self.belt_torque, self.slip = belt, slip if gripped else 0.0
+        self._warm(belt, self.slip, row[3])
+        self._move_sheave(row, rising, falling, belt, gripped)
+        self.steps += 1
+
+    def _resistance(self) -> float:
+        climb = self.mass * GRAVITY * self.strip.grade
+        if self.vehicle_speed <= 0 and climb <= 0:
+            return 0.0 if self.belt_torque <= 0 else self.rolling
+        return self.rolling + self.drag * self.vehicle_speed**2 + climb
+
+    def _account(self, engine: float, belt: float, slip: float, to_wheel: float, moved: float) -> None:
+        energy, dt = self.energy, self.dt
+        energy.engine += engine * self.speed * dt
+        energy.slip += belt * slip * dt
+        energy.drive += belt * to_wheel * moved * ((1 - self.efficiency) if belt > 0 else 0.0)
+        energy.rolling += self.rolling * moved
+        energy.drag += self.drag * self.vehicle_speed**2 * moved
+        energy.climb += self.mass * GRAVITY * self.strip.grade * moved
+
+    def _warm(self, belt: float, slip: float, radius: float) -> None:
+        strip = self.strip
+        lost = abs(belt * slip) + strip.flexing * abs(belt) * self.speed
+        carried_off = strip.still_loss + strip.moving_loss * self.speed * radius
+        excess = self.temperature - self.setup.conditions.temperature
+        self.temperature += self.dt * (lost - carried_off * excess) / strip.belt_heat
+
+    def _move_sheave(self, row: list[float], rising: float, falling: float, belt: float, gripped: bool) -> None:
+        """Follow the surplus of force; inside the friction band between closing and opening, stay."""
+        if gripped:
+            closing = rising - self._required(row, belt, 7)
+            opening = falling - self._required(row, belt, 9) if closing < 0 else 0.0
+        else:
+            closing, opening = rising, falling
+        surplus = closing if closing > 0 else min(opening, 0.0)
+        lowest = self.engage if gripped else 0.0
+        self.travel = min(self.end, max(lowest, self.travel + self.dt * surplus / self.damping))
+        if not gripped:
+            self.travel = min(self.travel, self.engage)
+
+    def _kinetic(self) -> float:
+        return 0.5 * (self.strip.inertia * self.speed**2 + self.mass * self.vehicle_speed**2)
+
+    def closed_energy(self) -> Energy:
+        """The account with what still moves at the end entered."""
+        self.energy.kinetic_gain = self._kinetic() - self.kinetic_start
+        return self.energy
+
+    def sample(self) -> tuple[float, ...]:
+        """One row of the trace, in the order of RunTrace's fields."""
+        row = self._row(self.travel)
+        slip = self.slip / self.speed if self.speed > 0 else 0.0
+        secondary, ratio = self.vehicle_speed * self.gear, row[4] / row[3]
+        return (self.time, self.speed, secondary, self.vehicle_speed, self.distance, self._opening(), ratio, slip,
+                self.temperature, self.travel)  # fmt: skip
+
+
+def _settle(free: float, compliance: float, capacity: float) -> tuple[float, float]:
+    """Slip and torque at the end of a step: s = free − compliance·capacity·tanh(s/s₀), solved by Newton."""
+    if capacity <= 0:
+        return free, 0.0
+    reach = compliance * capacity
+    slip = free / (1 + reach / SLIP_SCALE) if abs(free) < reach else free - reach * (1 if free > 0 else -1)
+    for _ in range(12):
+        carried = tanh(slip / SLIP_SCALE)
+        error = slip + reach * carried - free
+        if abs(error) < 1e-9:
+            break
+        slip -= error / (1 + reach * (1 - carried * carried) / SLIP_SCALE)
+    return slip, capacity * tanh(slip / SLIP_SCALE)
