@@ -4,9 +4,14 @@ import timeit
 from collections.abc import Callable
 
 from jaxel.core.calibration import prior_band
+from jaxel.core.run import STEP, simulate
+from jaxel.core.sensitivity import NODES, sensitivities
 from jaxel.core.shift import predict
 from tests.core.scalar import ScalarClutch
 from tests.examples import example, read
+
+STRIDE = 50
+"""Of the run's steps the scalar route solves one in so many; its time is scaled up."""
 
 
 def best(work: Callable[[], object], repeat: int = 7, number: int = 5) -> float:
@@ -14,26 +19,42 @@ def best(work: Callable[[], object], repeat: int = 7, number: int = 5) -> float:
     return min(timeit.repeat(work, repeat=repeat, number=number)) / number * 1e3
 
 
+def once(work: Callable[[], object]) -> float:
+    """Milliseconds of a single call, for work too slow to repeat."""
+    return best(work, repeat=1, number=1)
+
+
 def main() -> None:
-    """Time each piece on the mountain sled and print it with its ratio to the scalar route."""
-    document = read(example("mountain-sled"))
-    setup, scalar = document.core(), ScalarClutch(example("mountain-sled"))
+    """Time each piece on the example sled and print it with its ratio to the scalar route."""
+    document = read(example("sled"))
+    setup, scalar = document.core(), ScalarClutch(example("sled"))
     travels = setup.drive.nodes(41)
 
-    def scalar_prediction(*, backshift: bool = False) -> list[float]:
-        return [scalar.held_rpm(x, backshift=backshift) for x in travels]
+    prediction = once(lambda: [scalar.held_rpm(x) for x in travels])
+    back = once(lambda: [scalar.held_rpm(x, backshift=True) for x in travels])
+    steps = sensitivities(document)
+    trace = simulate(setup)
 
-    one = best(scalar_prediction, repeat=1, number=1)
+    def scalar_run() -> None:
+        """The clamp a run needs at each of its steps, by brentq and quad; the rest of a step costs little."""
+        for travel in trace.travel[:: max(1, round(STRIDE * STEP * 50))]:
+            scalar.required_clamp(max(travel, scalar.x_e), 100.0, 1)
+
+    solved = len(trace.travel[:: max(1, round(STRIDE * STEP * 50))])
+    run = once(scalar_run) / solved * (20 / STEP)
     rows = [
         ("document to core", best(document.core), None),
-        ("prediction, 41 nodes", best(lambda: predict(setup)), one),
-        ("prediction with backshift", best(lambda: predict(setup, backshift=True)), 2 * one),
-        ("prior band, eight predictions", best(lambda: prior_band(setup)), 8 * one),
-    ]
-    print(f"{'':32}{'ms':>10}{'scalar ms':>12}{'ratio':>9}")
+        ("prediction, 41 nodes", best(lambda: predict(setup)), prediction),
+        ("prediction with backshift", best(lambda: predict(setup, backshift=True)), prediction + back),
+        ("prior band, 8 predictions", best(lambda: prior_band(setup)), 8 * prediction),
+        (f"sensitivities, {len(steps)} of {NODES} nodes", best(lambda: sensitivities(document), 3, 1),
+         2 * len(steps) * prediction * NODES / 41),
+        ("run, 20 s at 50 Hz", best(lambda: simulate(setup), 3, 1), run),
+    ]  # fmt: skip
+    print(f"{'':34}{'ms':>9}{'scalar ms':>12}{'ratio':>8}")
     for name, took, loop in rows:
-        compared = f"{loop:12.0f}{loop / took:9.0f}" if loop else ""
-        print(f"{name:32}{took:10.2f}{compared}")
+        compared = f"{loop:12,.0f}{loop / took:8.0f}" if loop else ""
+        print(f"{name:34}{took:9.2f}{compared}")
 
 
 if __name__ == "__main__":

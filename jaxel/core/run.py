@@ -194,18 +194,20 @@ class _Stepper:
         fixed, per_torque = setup.secondary.clamp_terms(path.secondary_opening)
         back_fixed, back_per_torque = setup.secondary.clamp_terms(path.secondary_opening, backshift=True)
         self.pitch = self.end / (TABLE_POINTS - 1)
-        # One row a travel: spring, weights up and back, radii, wraps, the secondary's clamp up and back.
+        # One row a travel: spring, weights up and back, radii, wraps, the secondary's clamp up and back, di/dx.
         self.table = np.column_stack([
             primary.spring.force(at), primary.weight_factor(at), primary.weight_factor(at, backshift=True),
             path.primary_radius, path.secondary_radius, path.primary_wrap, path.secondary_wrap,
-            fixed, per_torque, back_fixed, back_per_torque,
+            fixed, per_torque, back_fixed, back_per_torque, np.gradient(path.ratio, at),
         ]).tolist()  # fmt: skip
         speeds = np.linspace(0.0, 1.3 * self.rev_limit, 400)
         self.speed_pitch = float(speeds[1])
         self.torque = setup.engine.full_throttle(speeds, setup.torque_factor).tolist()
         self.shut_drag = strip.closed_drag * setup.engine.torque.highest
-        most = self._required(self._row(self.end / 2), setup.engine.torque.highest * setup.torque_factor, 7)
+        peak = setup.engine.torque.highest * setup.torque_factor
+        most = self._required(self._row(self.end / 2), peak, 7)
         self.damping = SHEAVE_TIME * most / self.end
+        self.clamp_per_torque = most / peak
 
         self.steps = 0
         self.vehicle_speed = self.distance = self.travel = 0.0
@@ -302,12 +304,14 @@ class _Stepper:
         to_wheel = row[4] / row[3] * self.gear  # engine turns [rad] per metre of road
         resistance = self._resistance()
 
-        belt = 0.0
+        belt = steady = 0.0
         slip = self.speed - self.vehicle_speed * to_wheel
         if gripped:
             inverse = 1 / self.strip.inertia + to_wheel * to_wheel * self.efficiency / self.mass
-            free = slip + dt * (engine / self.strip.inertia + resistance / self.mass * to_wheel)
-            slip, belt = _settle(free, dt * inverse, self._capacity(row, rising))
+            gained = dt * (engine / self.strip.inertia + resistance / self.mass * to_wheel)
+            capacity = self._capacity(row, rising)
+            _, steady = _settle(self.slip + gained, dt * inverse, capacity)
+            slip, belt = _settle(slip + gained, dt * inverse, capacity)
         self.speed = max(0.0, self.speed + dt * (engine - belt) / self.strip.inertia)
         force = belt * to_wheel * (self.efficiency if belt > 0 else 1.0)
         before = self.vehicle_speed
@@ -318,7 +322,7 @@ class _Stepper:
         self.distance += moved
         self.belt_torque, self.slip = belt, slip if gripped else 0.0
         self._warm(belt, self.slip, row[3])
-        self._move_sheave(row, rising, falling, belt, gripped)
+        self._move_sheave(row, rising, falling, steady, gripped)
         self.steps += 1
 
     def _resistance(self) -> float:
@@ -343,16 +347,23 @@ class _Stepper:
         excess = self.temperature - self.setup.conditions.temperature
         self.temperature += self.dt * (lost - carried_off * excess) / strip.belt_heat
 
-    def _move_sheave(self, row: list[float], rising: float, falling: float, belt: float, gripped: bool) -> None:
-        """Follow the surplus of force; inside the friction band between closing and opening, stay."""
+    def _move_sheave(self, row: list[float], rising: float, falling: float, steady: float, gripped: bool) -> None:
+        """Follow the surplus of force; inside the friction band between closing and opening, stay.
+
+        `steady` is the belt's torque had the ratio not moved. Moving it brakes or speeds the engine's inertia,
+        which the belt must pay for in clamp: a damping of its own, larger than the sheave's, taken implicitly.
+        """
+        damping = self.damping
         if gripped:
-            closing = rising - self._required(row, belt, 7)
-            opening = falling - self._required(row, belt, 9) if closing < 0 else 0.0
+            closing = rising - self._required(row, steady, 7)
+            opening = falling - self._required(row, steady, 9) if closing < 0 else 0.0
+            turning = self.vehicle_speed * self.gear * abs(row[11])
+            damping += self.strip.inertia * turning * self.clamp_per_torque
         else:
             closing, opening = rising, falling
         surplus = closing if closing > 0 else min(opening, 0.0)
         lowest = self.engage if gripped else 0.0
-        self.travel = min(self.end, max(lowest, self.travel + self.dt * surplus / self.damping))
+        self.travel = min(self.end, max(lowest, self.travel + self.dt * surplus / damping))
         if not gripped:
             self.travel = min(self.travel, self.engage)
 

@@ -122,7 +122,7 @@ def rating_from_points(lengths: Sequence[float], forces: Sequence[float]) -> Spr
     if len(set(lengths)) < 2:
         raise InvalidValue("points", "were all taken at the same length")
     slope, intercept = np.polyfit(lengths, forces, 1)
-    if slope >= 0:
+    if -slope * (max(lengths) - min(lengths)) <= 1e-6 * max(forces):
         raise InvalidValue("points", "force must grow as the spring gets shorter")
     errors = np.asarray(forces) - (slope * np.asarray(lengths) + intercept)
     freedom = len(lengths) - 2

@@ -150,7 +150,7 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
 def _side_by_side(connection: sqlite3.Connection, days_ago: Any) -> None:
     """Half-way through: the belt is measured, the change is only tried."""
     with days_ago(2):
-        machine = _bring_in(connection, "side-by-side", "side-by-side", "Farm at Nedre Lia")
+        machine = _bring_in(connection, "farm-side-by-side", "side-by-side", "Farm at Nedre Lia")
     with days_ago(0):
         visit = Bench(connection, machine)
         visit.note(

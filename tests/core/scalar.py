@@ -102,11 +102,18 @@ class ScalarClutch:
             opening,
             points=[p for p in at if 0 < p < opening] or None,
         )[0]
-        wind = spring.get("torsion_rate_nm_per_deg", 0) * (spring.get("pretwist_deg", 0) + turned * 180 / pi)
+        wind = spring.get("torsion_rate_nm_per_deg", 0) * (self.pretwist() + turned * 180 / pi)
         mu, slope = self.d.get("model", {}).get("helix_friction", 0.0) * sign, tan(np.interp(opening, at, angles))
         lever = (1 + mu * slope) / (slope - mu) / radius
         rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
         return spring["force_start_n"] + rate * opening + (wind + secondary["torque_share"] * torque) * lever
+
+    def pretwist(self) -> float:
+        secondary = self.d["secondary"]
+        holes = secondary.get("holes")
+        if not holes:
+            return secondary["spring"].get("pretwist_deg", 0)
+        return next(row["pretwist_deg"] for row in holes["table"] if row | holes["fitted"] == row)
 
     def wrap_sum(self, wrap: float, idle: float, tight: float, slack: float) -> float:
         """∫T dθ of the two limits, mixed: an idle arc then sliding, and creep over the whole wrap."""

@@ -5,7 +5,7 @@ import unittest
 
 from jaxel.core.documents import changes, read_setup, slots, with_slots, write_setup
 from jaxel.core.errors import InvalidValue
-from tests.examples import changed, example, read, roller_variator
+from tests.examples import changed, example, read
 
 SLED = example("mountain-sled")
 
@@ -81,7 +81,7 @@ class Defaults(unittest.TestCase):
         self.assertEqual((document.model.friction, document.model.hysteresis), (0.35, 0.05))
 
     def test_written_and_read_again_is_the_same(self):
-        for original in (SLED, example("side-by-side"), roller_variator()):
+        for original in (SLED, example("side-by-side"), example("quad")):
             document = read(original)
             self.assertEqual(read_setup(write_setup(document).encode()), document)
 

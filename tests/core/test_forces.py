@@ -20,14 +20,14 @@ from jaxel.core.spring import (
 from jaxel.core.tables import HeldCurve
 from jaxel.core.units import POUND_FORCE
 from tests.core.scalar import ScalarClutch
-from tests.examples import changed, example, read, roller_variator, setup
+from tests.examples import changed, example, read, setup
 
 
 class Weights(unittest.TestCase):
     def test_force_is_the_gradient_of_kinetic_energy(self):
         # Virtual work: F = d(½·Σm·r²·ω²)/dx, by numerical derivative, for every kind of weight.
         shimmed = changed(example("trail-sled"), "primary.shim_mm", 1.5)
-        for document in (example("mountain-sled"), example("side-by-side"), shimmed, roller_variator()):
+        for document in (example("mountain-sled"), example("side-by-side"), shimmed, example("quad")):
             with self.subTest(document["name"]):
                 frictionless = changed(document, "model", {"hysteresis": 0})
                 primary, scalar = read(frictionless).core().primary, ScalarClutch(frictionless)

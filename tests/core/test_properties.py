@@ -1,0 +1,86 @@
+"""No valid document makes NaN, a crash or a shift that is not monotone: hypothesis looks for one."""
+
+import unittest
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from jaxel.core.documents import prediction_document, read_setup, write_setup
+from jaxel.core.errors import InvalidValue
+from jaxel.core.run import Strip, simulate
+from jaxel.core.shift import predict
+from tests.examples import PAGES, changed, example, read
+
+
+@st.composite
+def documents(draw):
+    """An example with most of its numbers moved, some far from what a machine would have."""
+    document = example(draw(st.sampled_from(PAGES)))
+
+    def scale(path, low=0.5, high=1.8):
+        nonlocal document
+        value = document
+        for step in path.split("."):
+            value = value[int(step) if step.isdigit() else step]
+        document = changed(document, path, value * draw(st.floats(low, high)))
+
+    scale("primary.weights.base_mass_g", 0.3, 3)
+    scale("primary.spring.force_start_n", 0, 1.2)
+    scale("primary.spring.force_finish_n", 1, 3)
+    scale("secondary.spring.force_start_n", 0, 1.1)
+    scale("secondary.spring.force_finish_n", 1, 3)
+    scale("secondary.helix.angles.0.deg", 0.3, 1.8)
+    scale("geometry.centre_distance_mm", 0.9, 1.1)
+    scale("belt.outer_circumference_mm", 0.95, 1.05)
+    scale("geometry.primary.travel_mm", 0.6, 1.3)
+    scale("geometry.secondary.travel_mm", 0.6, 1.3)
+    scale("vehicle.mass_kg", 0.2, 4)
+    document["geometry"]["sheave_half_angle_deg"] = draw(st.floats(8, 20))
+    document["belt"]["top_width_mm"] = document["belt"]["top_width_new_mm"] + draw(st.floats(-4, 1))
+    document["primary"]["shim_mm"] = draw(st.floats(-3, 3))
+    document["conditions"] = {"elevation_m": draw(st.floats(-400, 4500)), "temperature_c": draw(st.floats(-40, 45)),
+                              "relative_humidity": draw(st.floats(0, 1))}  # fmt: skip
+    document["model"] = {"friction": draw(st.floats(0.1, 1)), "adhesion_share": draw(st.floats(0, 1)),
+                         "hysteresis": draw(st.floats(0, 0.3)), "helix_friction": draw(st.floats(0, 0.15))}  # fmt: skip
+    return document
+
+
+QUIET = settings(max_examples=120, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+
+
+class AnyDocument(unittest.TestCase):
+    @QUIET
+    @given(documents())
+    def test_is_refused_with_a_field_or_predicted_in_full(self, data):
+        try:
+            document = read(data)
+        except InvalidValue as refusal:
+            self.assertTrue(refusal.field and refusal.reason)
+            return
+        prediction = predict(document.core(), backshift=True)
+        path = prediction.shift.path
+        self.assertTrue(np.all(np.diff(path.travel) > 0))
+        self.assertTrue(np.all(np.diff(path.ratio) < 0))
+        for curve in (prediction.shift, prediction.backshift):
+            for values in (curve.speed, curve.balance.tight, curve.balance.slack, curve.balance.primary_clamp):
+                self.assertTrue(np.all(np.isfinite(values)) and np.all(values > 0))
+            available = document.core().primary.weight_factor(path.travel, backshift=curve is prediction.backshift)
+            surplus = available * curve.speed**2 - document.core().primary.spring.force(path.travel)
+            np.testing.assert_allclose(surplus, curve.balance.primary_clamp, rtol=1e-5)
+        text = prediction_document(prediction).model_dump_json()
+        self.assertNotRegex(text, "NaN|Infinity|null,")
+        self.assertEqual(read_setup(write_setup(document).encode()), document)
+
+    @settings(QUIET, max_examples=25)
+    @given(documents())
+    def test_runs_without_nan(self, data):
+        try:
+            core = read(data).core()
+        except InvalidValue:
+            return
+        trace = simulate(core, Strip(duration=4), hz=20)
+        for values in (trace.engine_speed, trace.vehicle_speed, trace.belt_temperature, trace.ratio):
+            self.assertTrue(np.all(np.isfinite(values)))
+        self.assertTrue(np.all(np.diff(trace.distance) >= 0))
+        self.assertTrue(np.all((trace.travel >= 0) & (trace.travel <= core.drive.end_travel + 1e-12)))

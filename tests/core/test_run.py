@@ -1,0 +1,141 @@
+"""The simulated strip: energy, agreement with the predicted shift, and what a logger makes of it."""
+
+import csv
+import io
+import unittest
+
+import numpy as np
+from scipy.integrate import solve_ivp
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.logger import logged, run_columns, run_csv
+from jaxel.core.run import TRACES, Strip, simulate
+from jaxel.core.shift import predict
+from jaxel.core.units import MPH, RPM
+from tests.examples import DEMO, PAGES, changed, example, read, setup
+
+
+def in_shift(core, trace, low=0.5, high=0.95):
+    """Samples of the first pull in which the sheave is between the launch and the end."""
+    start, end = core.drive.engagement_travel, core.drive.end_travel
+    done = (trace.travel - start) / (end - start)
+    return (done > low) & (done < high) & (trace.throttle > 0.99) & (trace.time < 9)
+
+
+class Mechanics(unittest.TestCase):
+    def test_energy_is_accounted_for(self):
+        # First law: what the engine gave is heat, resistance, climb or motion.
+        for name in (*PAGES, *DEMO):
+            for throttle in TRACES.values():
+                energy = simulate(read(example(name)).core(), Strip(throttle=throttle, duration=14)).energy
+                with self.subTest(name):
+                    self.assertLess(abs(energy.unaccounted), 0.003 * energy.engine)
+
+    def test_full_throttle_holds_the_predicted_shift(self):
+        for name in (*PAGES, *DEMO):
+            core = read(example(name)).core()
+            trace, curve = simulate(core), predict(core).shift
+            here = in_shift(core, trace)
+            expected = np.interp(trace.travel[here], curve.path.travel, curve.speed)
+            with self.subTest(name):
+                self.assertGreater(here.sum(), 10)
+                # The sheave needs some surplus to move at all: a quick shift runs a little above the standing one.
+                self.assertAlmostEqual(np.mean(trace.engine_speed[here] / expected), 1.012, delta=0.02)
+
+    def test_locked_clutch_follows_the_equation_of_motion(self):
+        # SciPy's solve_ivp on one lumped inertia, from fully shifted out: an independent route.
+        core = setup("sled", engine__rev_limit_rpm=12000)
+        trace = simulate(core, Strip(duration=16))
+        top = trace.travel > core.drive.end_travel - 1e-9
+        first = int(np.argmax(top)) + 25
+        ratio, vehicle = trace.ratio[first], core.vehicle
+        gear = ratio * vehicle.drive_ratio / vehicle.rolling_radius
+
+        def accelerate(_, state):
+            v = state[0]
+            torque = core.engine.full_throttle(v * gear, core.torque_factor)
+            resistance = vehicle.rolling_resistance + 0.5 * core.conditions.density * vehicle.drag_area * v * v
+            mass = vehicle.mass + 0.03 * gear**2 * 0.9
+            return [(float(torque) * gear * 0.9 - resistance) / mass]
+
+        span = (trace.time[first], trace.time[first] + 4)
+        smooth = solve_ivp(accelerate, span, [trace.vehicle_speed[first]], rtol=1e-8, t_eval=[span[1]])
+        found = np.interp(span[1], trace.time, trace.vehicle_speed)
+        self.assertAlmostEqual(found / smooth.y[0, -1], 1, delta=0.004)
+
+    def test_a_chop_shifts_back(self):
+        core = setup("side-by-side")
+        trace = simulate(core, Strip(throttle=TRACES["chop"]))
+        before = trace.ratio[np.searchsorted(trace.time, 8.9)]
+        after = trace.ratio[(trace.time > 9.2) & (trace.time < 11.8)].max()
+        self.assertGreater(after, before + 0.02)
+        again = (trace.time > 12.5) & (trace.time < 14)
+        self.assertAlmostEqual(trace.engine_speed[again].mean() / predict(core).shift.mean, 1, delta=0.03)
+
+    def test_roll_on_is_slower_than_a_full_pull(self):
+        core = setup("sled")
+        full, rolled = (simulate(core, Strip(throttle=TRACES[name])) for name in ("full", "roll-on"))
+        self.assertLess(full.time_to_speed(60 * MPH), rolled.time_to_speed(60 * MPH))
+
+    def test_a_grade_costs_time_and_warms_the_belt(self):
+        core = setup("side-by-side")
+        level, climb = simulate(core), simulate(core, Strip(grade=0.15))
+        self.assertGreater(climb.figures()["to_200_m_s"], level.figures()["to_200_m_s"] + 0.5)
+        self.assertGreater(climb.figures()["belt_temperature_max_c"], level.figures()["belt_temperature_max_c"])
+
+    def test_a_worn_belt_reaches_less_gearing(self):
+        # A worn belt loses its lowest gearing (common practice, one measurement: 8.4 → 5.6 on a small converter).
+        new, worn = simulate(setup("sled")), simulate(setup("sled", belt__top_width_mm=35.2))
+        self.assertGreater(worn.lowest_gearing, new.lowest_gearing + 0.03)
+
+    def test_never_reached_is_none(self):
+        self.assertIsNone(simulate(setup("quad"), Strip(duration=2)).time_to_speed(60 * MPH))
+
+    def test_a_machine_left_at_idle_stands(self):
+        trace = simulate(setup("sled"), Strip(duration=3, throttle=((0.0, 0.0),)))
+        self.assertEqual(trace.distance[-1], 0)
+        self.assertAlmostEqual(trace.engine_speed[-1] / RPM, 1300, delta=60)
+
+    def test_bad_strips_are_refused(self):
+        for strip, hz in (
+            (Strip(duration=0), 50), (Strip(duration=float("nan")), 50), (Strip(), 0), (Strip(), float("inf")),
+            (Strip(throttle=()), 50), (Strip(throttle=((1.0, 0.0), (0.5, 1.0))), 50), (Strip(grade=2), 50),
+            (Strip(throttle=((0.0, 1.4),)), 50),
+        ):  # fmt: skip
+            self.assertRaises(InvalidValue, simulate, setup("sled"), strip, hz)
+
+
+class Logger(unittest.TestCase):
+    def setUp(self):
+        self.trace = simulate(setup("sled"), Strip(duration=5), hz=100)
+
+    def test_rate(self):
+        np.testing.assert_allclose(np.diff(self.trace.time), 0.01, atol=1e-9)
+        self.assertEqual(len(self.trace.time), 501)
+
+    def test_same_seed_same_noise(self):
+        one, same, other = (logged(self.trace, seed) for seed in (4, 4, 5))
+        np.testing.assert_array_equal(one["engine_rpm"], same["engine_rpm"])
+        self.assertFalse(np.array_equal(one["engine_rpm"][:50], other["engine_rpm"][:50]))
+
+    def test_noise_and_dropouts_have_their_size(self):
+        # Of 501 samples a tenth lost is 50 ± 7; a standard deviation from 450 samples is good to some 4 %.
+        clean, noisy = run_columns(self.trace), logged(self.trace, 1, noise_rpm=20, dropout=0.1)
+        self.assertTrue(20 <= 501 - len(noisy["time_s"]) <= 80)
+        error = noisy["engine_rpm"] - np.interp(noisy["time_s"], clean["time_s"], clean["engine_rpm"])
+        self.assertAlmostEqual(np.std(error), 20, delta=4)
+
+    def test_file_names_its_units(self):
+        rows = list(csv.DictReader(io.StringIO(run_csv(run_columns(self.trace)))))
+        self.assertEqual(
+            list(rows[0]), ["time_s", "engine_rpm", "secondary_rpm", "speed_kph", "throttle_pct", "belt_temp_c"]
+        )
+        self.assertEqual(len(rows), 501)
+        self.assertAlmostEqual(float(rows[-1]["speed_kph"]), self.trace.vehicle_speed[-1] * 3.6, delta=0.01)
+
+
+class Sense(unittest.TestCase):
+    def test_high_country_is_slower(self):
+        low = simulate(setup("side-by-side"))
+        high = simulate(read(changed(example("side-by-side"), "conditions.elevation_m", 2800)).core())
+        self.assertLess(low.figures()["to_400_m_s"], high.figures()["to_400_m_s"])
