@@ -9,7 +9,7 @@ SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml')
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: demo test check bench build clean
+.PHONY: demo test check bench docs build clean
 .DELETE_ON_ERROR:
 
 demo: build
@@ -22,10 +22,15 @@ test: build .venv/.test-installed
 	$(BIN)/python -m tests
 
 check: build .venv/.test-installed
-	$(BIN)/ruff check jaxel tests bench
+	$(BIN)/ruff check jaxel tests bench docs
+	$(BIN)/ruff format --check --quiet jaxel tests bench docs
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	cd frontend && npm run --silent check
+
+docs: .venv/.test-installed requirements-docs.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-docs.txt
+	$(BIN)/python -m docs.build
 
 bench: .venv/.test-installed
 	$(BIN)/python -m bench

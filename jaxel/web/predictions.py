@@ -6,6 +6,7 @@ from jaxel.core.belt_wear import WidthCost, width_costs
 from jaxel.core.calibration import prior_band
 from jaxel.core.documents import PredictionDocument, SetupDocument, prediction_document, write_setup
 from jaxel.core.errors import InvalidValue
+from jaxel.core.run import simulate
 from jaxel.core.sensitivity import Sensitivity, sensitivities
 from jaxel.core.shift import predict
 
@@ -28,7 +29,7 @@ def predicted_or_fault(document: SetupDocument) -> tuple[PredictionDocument | No
 @lru_cache(maxsize=512)
 def _predicted(text: str) -> PredictionDocument:
     setup = SetupDocument.model_validate_json(text).core()
-    return prediction_document(predict(setup), prior_band(setup))
+    return prediction_document(predict(setup, backshift=True), prior_band(setup))
 
 
 def steps(document: SetupDocument) -> list[Sensitivity]:
@@ -39,6 +40,16 @@ def steps(document: SetupDocument) -> list[Sensitivity]:
 @lru_cache(maxsize=128)
 def _steps(text: str) -> list[Sensitivity]:
     return sensitivities(SetupDocument.model_validate_json(text))
+
+
+def strip_figures(document: SetupDocument) -> dict[str, float | None]:
+    """A full pull on the simulated strip in figures; raises InvalidValue where the parts do not fit."""
+    return _strip_figures(write_setup(document))
+
+
+@lru_cache(maxsize=128)
+def _strip_figures(text: str) -> dict[str, float | None]:
+    return simulate(SetupDocument.model_validate_json(text).core()).figures()
 
 
 def costs(document: SetupDocument) -> list[WidthCost]:

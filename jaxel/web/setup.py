@@ -17,7 +17,7 @@ from .answers import answer
 from .database import connection
 from .errors import REFUSALS
 from .fields import Edit, VisitPath
-from .predictions import steps
+from .predictions import steps, strip_figures
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("setup", __name__, url_prefix="/api/visits/<int:visit_id>/setup")
@@ -47,6 +47,19 @@ class StepsView(BaseModel):
 @api.get("/steps", responses={"200": StepsView, **REFUSALS})
 def one_step(path: VisitPath) -> Response:
     return answer(StepsView(steps=steps(visits.get(connection(), path.visit_id).as_left())))
+
+
+class StripView(BaseModel):
+    """A full pull on the simulated strip, as found and as left."""
+
+    found: dict[str, float | None]
+    left: dict[str, float | None]
+
+
+@api.get("/strip", responses={"200": StripView, **REFUSALS})
+def strip(path: VisitPath) -> Response:
+    visit = visits.get(connection(), path.visit_id)
+    return answer(StripView(found=strip_figures(visit.as_found()), left=strip_figures(visit.as_left())))
 
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})

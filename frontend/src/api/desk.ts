@@ -43,6 +43,17 @@ export function useSteps(visit: VisitView) {
   }).data?.steps
 }
 
+/** A full pull on the simulated strip, as found and as left. */
+export function useStrip(visit: VisitView) {
+  return useQuery({
+    queryKey: ['strip', visit.id, visit.edit],
+    queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/strip', { params: { path: { visit_id: visit.id } } })),
+    enabled: visit.left != null && visit.found != null,
+    placeholderData: (last) => last,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data
+}
+
 export function useVisit(visitId: number) {
   const client = useQueryClient()
   const key = ['visit', visitId]

@@ -1,12 +1,19 @@
 // The caution that stands where the work can hurt someone.
 import { TriangleAlert } from 'lucide-react'
 
+/** Its first sentence always in sight, the rest a touch away. */
 export function Caution({ text }: { text: string }) {
+  const end = text.indexOf('. ') + 1
   return (
-    <aside className="flex gap-3 border-l-4 border-watch bg-card px-3 py-2 text-sm leading-snug" aria-label="Caution">
-      <TriangleAlert size={18} className="mt-0.5 shrink-0 text-watch" aria-hidden="true" />
-      <p>{text}</p>
-    </aside>
+    <details className="border-l-4 border-watch bg-card text-sm leading-snug">
+      <summary className="flex min-h-9 cursor-pointer items-center gap-3 px-3">
+        <TriangleAlert size={18} className="shrink-0 text-watch" aria-hidden="true" />
+        <span>
+          <b>{text.slice(0, end)}</b> <span className="text-quiet underline underline-offset-4">All cautions for this step</span>
+        </span>
+      </summary>
+      <p className="px-3 pb-2 pl-11">{text.slice(end + 1)}</p>
+    </details>
   )
 }
 

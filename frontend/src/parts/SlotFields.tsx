@@ -45,8 +45,8 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
         )
       })}
       {steps && (
-        <p className="self-end text-xs text-quiet">
-          Under each slot: engagement / shift, rpm, for the step named above it. The arms may be typed as weighed one by one, 59.0 / 59.1 / 58.9.
+        <p className="max-w-60 self-center text-xs text-quiet">
+          Under each slot: engagement / shift, rpm, for the step named above it. Arms may be typed as weighed: 59.0 / 59.1 / 58.9
         </p>
       )}
     </div>

@@ -45,11 +45,11 @@ export function VisitPlace() {
           {query.isError && ' · no connection, showing what was last read'}
         </Bar>
         <StationRow visit={visit} here={here} />
-        <main className="w-full flex-1 px-5 py-4" key={here}>
-          <Bench />
-          <div className="print:hidden mt-4">
+        <main className="w-full flex-1 px-5 py-3" key={here}>
+          <div className="mb-3 print:hidden">
             <Caution text={visit.stations.find((each) => each.station === here)?.caution ?? ''} />
           </div>
+          <Bench />
         </main>
         <ReadoutStrip visit={visit} />
       </div>

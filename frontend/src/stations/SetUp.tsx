@@ -1,8 +1,8 @@
 // Set-up: what the change in hand will do, before the cover comes off.
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
-import { api, type CurvePoint, type Refusal } from '../api/client'
-import { useDesk, useSteps } from '../api/desk'
+import { api, type CurvePoint, type Prediction, type Refusal } from '../api/client'
+import { useDesk, useSteps, useStrip } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
@@ -18,7 +18,7 @@ export function SetUp() {
   const [node, setNode] = useState(Math.round(curve.length / 3))
   const at = curve[Math.min(node, curve.length - 1)]
   return (
-    <div className="space-y-4">
+    <div className="space-y-3">
       <section>
         <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} />
         <Recording />
@@ -43,6 +43,7 @@ export function SetUp() {
           ) : (
             <p role="alert" className="text-replace">{visit.fault?.reason}</p>
           )}
+          <SimulatedPull />
         </section>
         <section>
           <Heading>Shift at full throttle</Heading>
@@ -119,37 +120,83 @@ function Recording() {
   )
 }
 
+interface FigureRow {
+  name: string
+  unit: string
+  digits: number
+  found?: number | null
+  left?: number | null
+}
+
 function Figures() {
   const { visit } = useDesk()
   const { found, left } = visit
   if (!found || !left) return null
-  const rows = [
-    { name: 'Shift slope', unit: 'rpm', digits: 0, of: (p: typeof left) => p.shift.slope_rpm },
-    { name: 'At the top, over the rev limit', unit: 'rpm', digits: 0, of: (p: typeof left) => p.shift.over_rev_rpm },
-    { name: 'Top ratio', unit: '', digits: 2, of: (p: typeof left) => p.belt.high_ratio },
-    { name: 'Top of the shift', unit: 'km/h', digits: 0, of: (p: typeof left) => p.shift.full_shift_kph },
-    { name: 'Clamp gained per 100 rpm at touch', unit: 'N', digits: 0, of: (p: typeof left) => p.engagement.bite_rate_n_per_100rpm },
-  ]
+  const pair = (name: string, unit: string, digits: number, of: (p: Prediction) => number | undefined): FigureRow => ({
+    name, unit, digits, found: of(found), left: of(left),
+  })
   return (
     <div className="mt-3">
       {left.warnings.map((warning) => (
         <p key={warning} className="flex gap-2 text-sm text-watch"><span aria-hidden="true">◆</span>{warning}</p>
       ))}
-      <table className="mt-1 w-full text-sm">
-        <thead className="text-right text-quiet">
-          <tr><th /><th className="font-normal">as found</th><th className="font-normal">as left</th><th className="font-normal">change</th></tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => (
-            <tr key={row.name} className="border-t border-line">
-              <td className="py-1">{row.name}{row.unit && <span className="text-quiet">, {row.unit}</span>}</td>
-              <td className="reading text-right text-quiet">{figure(row.of(found), row.digits)}</td>
-              <td className="reading text-right font-semibold">{figure(row.of(left), row.digits)}</td>
-              <td className="reading text-right text-quiet">{signed(row.of(left) - row.of(found), row.digits)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <FigureTable
+        rows={[
+          pair('Shift slope', 'rpm', 0, (p) => p.shift.slope_rpm),
+          pair('Backshift, mean', 'rpm', 0, (p) => p.backshift?.mean_rpm),
+          pair('At the top, over the rev limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
+          pair('Top ratio', '', 2, (p) => p.belt.high_ratio),
+          pair('Top of the shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
+          pair('Clamp gained per 100 rpm at touch', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
+        ]}
+      />
     </div>
+  )
+}
+
+function SimulatedPull() {
+  const strip = useStrip(useDesk().visit)
+  const ridden = (name: string, key: string, unit: string, digits: number): FigureRow => ({
+    name, unit, digits, found: strip?.found[key], left: strip?.left[key],
+  })
+  return (
+    <div className="mt-5">
+      <Heading aside="from rest, level ground, full grip on the ground">Simulated pull</Heading>
+      <FigureTable
+        rows={[
+          ridden('0–30 mph', 'to_30_mph_s', 's', 1),
+          ridden('0–60 mph', 'to_60_mph_s', 's', 1),
+          ridden('200 m', 'to_200_m_s', 's', 1),
+          ridden('400 m', 'to_400_m_s', 's', 1),
+          ridden('Lowest gearing reached', 'lowest_gearing', '', 2),
+          ridden('Hottest belt', 'belt_temperature_max_c', '°C', 0),
+        ]}
+      />
+    </div>
+  )
+}
+
+function FigureTable({ rows }: { rows: FigureRow[] }) {
+  return (
+    <table className="mt-1 w-full text-sm">
+      <thead className="text-right text-quiet">
+        <tr>
+          <th><span className="sr-only">Figure</span></th>
+          <th className="font-normal">as found</th>
+          <th className="font-normal">as left</th>
+          <th className="font-normal">change</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.name} className="border-t border-line" data-figure={row.name}>
+            <td className="py-1">{row.name}{row.unit && <span className="text-quiet">, {row.unit}</span>}</td>
+            <td className="reading text-right text-quiet">{row.found == null ? '–' : figure(row.found, row.digits)}</td>
+            <td className="reading text-right font-semibold">{row.left == null ? '–' : figure(row.left, row.digits)}</td>
+            <td className="reading text-right text-quiet">{row.found == null || row.left == null ? '–' : signed(row.left - row.found, row.digits)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }

@@ -1,0 +1,96 @@
+"""Writes what the documentation takes from the code: JSON Schemas, and the figures of docs/model.md.
+
+make docs
+"""
+
+import json
+from pathlib import Path
+
+import matplotlib as mpl
+import numpy as np
+from matplotlib import pyplot as plt
+
+from jaxel.core.documents import read_setup
+from jaxel.core.documents.schemas import DOCUMENTS, json_schema
+from jaxel.core.run import TRACES, Strip, simulate
+from jaxel.core.shift import predict
+from jaxel.core.units import RPM
+
+DOCS = Path(__file__).parent
+INK, GREY, SIGNAL, GREEN = "#22262a", "#868c91", "#c8410b", "#2f6f5e"
+
+mpl.rcParams.update({
+    "svg.hashsalt": "jaxel", "font.family": "sans-serif", "font.size": 10, "axes.spines.top": False,
+    "axes.spines.right": False, "axes.edgecolor": GREY, "text.color": INK, "axes.labelcolor": INK,
+    "xtick.color": INK, "ytick.color": INK, "figure.figsize": (6.4, 3.6), "axes.grid": True, "grid.color": "#e2dfd8",
+})  # fmt: skip
+
+
+def example(name: str):
+    """A core set-up of one of the formats' examples."""
+    return read_setup((DOCS / "formats" / "setups" / f"{name}.json").read_bytes())
+
+
+def keep(name: str) -> None:
+    """Write the current figure, the same bytes for the same picture."""
+    plt.tight_layout()
+    plt.savefig(DOCS / "figures" / f"{name}.svg", metadata={"Date": None})
+    plt.close()
+
+
+def shift_and_backshift() -> None:
+    """The shift of the example sled with its backshift, and what a worn belt does to it."""
+    new = predict(example("sled").core(), backshift=True)
+    worn = predict(example("sled").with_belt_width(35.2).core())
+    for curve, colour, label in ((new.shift, SIGNAL, "upshift"), (new.backshift, GREEN, "backshift"),
+                                 (worn.shift, GREY, "upshift, belt 1.3 mm narrower")):  # fmt: skip
+        held = ~curve.launch
+        plt.plot(curve.path.ratio[held], curve.speed[held] / RPM, color=colour, label=label)
+    plt.gca().invert_xaxis()
+    plt.xlabel("ratio, secondary radius over primary radius")
+    plt.ylabel("engine rpm, full throttle")
+    plt.legend(frameon=False)
+    keep("shift")
+
+
+def wrap_limits() -> None:
+    """Tension along the driven wrap in the two limits that bracket a rubber belt."""
+    friction, wrap, ratio = 1.55, 3.6, 5.0
+    angle = np.linspace(0, wrap, 300)
+    active = np.log(ratio) / friction
+    plt.plot(np.degrees(angle), np.exp(np.clip(angle - (wrap - active), 0, None) * friction), color=SIGNAL,
+             label="idle arc, then sliding (λ = 1)")  # fmt: skip
+    plt.plot(np.degrees(angle), np.exp(angle / wrap * np.log(ratio)), color=GREY, label="creep over the wrap (λ = 0)")
+    plt.xlabel("angle along the driven wrap, °")
+    plt.ylabel("tension over slack tension")
+    plt.legend(frameon=False)
+    keep("wrap")
+
+
+def chopped_run() -> None:
+    """A pull chopped shut for two seconds: engine speed and ratio."""
+    trace = simulate(example("side-by-side").core(), Strip(throttle=TRACES["chop"], duration=16))
+    speed = plt.gca()
+    speed.plot(trace.time, trace.engine_speed / RPM, color=SIGNAL)
+    speed.set_xlabel("time, s")
+    speed.set_ylabel("engine rpm", color=SIGNAL)
+    ratio = speed.twinx()
+    ratio.plot(trace.time, trace.ratio, color=GREY)
+    ratio.set_ylabel("ratio", color=GREY)
+    ratio.grid(visible=False)
+    keep("run")
+
+
+def main() -> None:
+    """Write everything."""
+    for name in DOCUMENTS:
+        text = json.dumps(json_schema(name), indent=1, ensure_ascii=False)
+        (DOCS / "formats" / f"{name}.schema.json").write_text(text + "\n", encoding="utf-8")
+    (DOCS / "figures").mkdir(exist_ok=True)
+    shift_and_backshift()
+    wrap_limits()
+    chopped_run()
+
+
+if __name__ == "__main__":
+    main()
