@@ -1,12 +1,15 @@
 """The commands as a shell runs them."""
 
+import io
 import json
 import subprocess
 import sys
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
+from jaxel.__main__ import main
 from jaxel.core.shift import predict
 from jaxel.core.units import RPM
 from tests.examples import changed, example, setup
@@ -16,13 +19,15 @@ def run(*arguments: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run([sys.executable, "-m", "jaxel", *arguments], capture_output=True, text=True, check=False)
 
 
-class Predict(unittest.TestCase):
+class CommandCase(unittest.TestCase):
     def setUp(self):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "setup.json"
         self.path.write_text(json.dumps(example("mountain-sled")))
 
+
+class Predict(CommandCase):
     def test_prints_the_prediction(self):
         done = run("predict", str(self.path), "--points", "21", "--backshift")
         self.assertEqual((done.returncode, done.stderr), (0, ""))
@@ -49,6 +54,30 @@ class Predict(unittest.TestCase):
                 self.assertEqual(done.stderr.count("\n"), 1)
                 self.assertTrue(done.stderr.startswith(f"{field}: "), done.stderr)
 
+    def test_every_kind_of_bad_document(self):
+        sled = example("sled")
+        swing = sled["primary"]["profile"]["swing"]
+        bad = {
+            "primary.profile.swing[1].travel_mm": changed(sled, "primary.profile.swing", swing[1::-1]),
+            "primary.profile.swing[2].travel_mm": changed(sled, "primary.profile.swing", [*swing[:2], swing[1]]),
+            "engine.curve": changed(sled, "engine.curve", sled["engine"]["curve"][:1]),
+            "primary.weights.loads[0].station": changed(
+                sled, "primary.weights.loads", [{"station": "knee", "mass_g": 1}]
+            ),
+            "primary.weights.base_mass_g": changed(sled, "primary.weights.base_mass_g", -62),
+            "secondary.helix.angles[0].deg": changed(sled, "secondary.helix.angles.0.deg", 0),
+            "vehicle.mass_kg": changed(sled, "vehicle.mass_kg", float("inf")),
+            "version": changed(sled, "version", 3),
+        }
+        texts = {field: json.dumps(document).encode() for field, document in bad.items()}
+        for field, data in (*texts.items(), ("document", b""), ("document", b"\x00\xff\x7f" * 50), ("document", b"[]")):
+            with self.subTest(field), mock.patch("sys.stderr", io.StringIO()) as complaint:
+                self.path.write_bytes(data)
+                with mock.patch("sys.stdout", io.StringIO()) as printed:
+                    self.assertEqual(main(["predict", str(self.path)]), 2)
+                self.assertEqual((printed.getvalue(), complaint.getvalue().count("\n")), ("", 1))
+                self.assertTrue(complaint.getvalue().startswith(f"{field}: "), complaint.getvalue())
+
     def test_a_file_that_is_not_there(self):
         done = run("predict", str(self.path.parent / "none.json"))
         self.assertEqual((done.returncode, done.stdout), (2, ""))
@@ -57,3 +86,30 @@ class Predict(unittest.TestCase):
 
     def test_points_out_of_range(self):
         self.assertEqual(run("predict", str(self.path), "--points", "3").returncode, 2)
+
+
+class Simulate(CommandCase):
+    def test_prints_a_run_file(self):
+        done = run("simulate", str(self.path), "--hz", "20", "--seconds", "3")
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        header, *rows = done.stdout.splitlines()
+        self.assertEqual(header, "time_s,engine_rpm,secondary_rpm,speed_kph,throttle_pct,belt_temp_c")
+        self.assertEqual(len(rows), 61)
+
+    def test_the_seed_repeats(self):
+        one, same, other = (
+            run("simulate", str(self.path), "--seconds", "2", "--seed", n).stdout for n in ("1", "1", "2")
+        )
+        self.assertEqual(one, same)
+        self.assertNotEqual(one, other)
+
+    def test_bad_options(self):
+        for options in (("--hz", "0"), ("--hz", "nan"), ("--seconds", "-1"), ("--grade", "3"), ("--seed", "-2")):
+            done = run("simulate", str(self.path), *options)
+            self.assertEqual((done.returncode, done.stdout), (2, ""), options)
+
+
+class Schema(unittest.TestCase):
+    def test_prints_a_documents_schema(self):
+        self.assertEqual(json.loads(run("schema", "jaxel-setup").stdout)["$id"], "jaxel-setup-1")
+        self.assertEqual(run("schema", "jaxel-nothing").returncode, 2)

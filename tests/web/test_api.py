@@ -9,6 +9,8 @@ from unittest import mock
 
 from jaxel.core.documents import read_setup
 from jaxel.core.errors import InvalidValue
+from jaxel.core.run import simulate
+from jaxel.core.sensitivity import sensitivities
 from jaxel.core.shift import predict
 from jaxel.core.units import RPM
 from jaxel.web import create_app
@@ -109,6 +111,17 @@ class Visit(ApiCase):
         self.assertIn("attachment", answer.headers["Content-Disposition"])
         self.assertEqual(read_setup(answer.data), read(example("mountain-sled")))
         self.assertEqual(self.bring_in(answer.data).status_code, 201)
+
+    def test_steps_and_strip_are_the_cores(self):
+        document = read(example("mountain-sled"))
+        steps = self.client.get(f"/api/visits/{self.visit['id']}/setup/steps").json["steps"]
+        expected = {each.key: each.mean_rpm for each in sensitivities(document)}
+        for step in steps:
+            self.assertAlmostEqual(step["mean_rpm"], expected[step["key"]], places=6)
+        self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 57})
+        strip = self.client.get(f"/api/visits/{self.visit['id']}/setup/strip").json
+        self.assertEqual(strip["found"], simulate(document.core()).figures())
+        self.assertNotEqual(strip["found"], strip["left"])
 
     def test_machine_page_and_floor(self):
         floor = self.client.get("/api/floor").json["machines"]
