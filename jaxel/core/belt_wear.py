@@ -48,7 +48,7 @@ def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAs
     spread = round(max(widths_mm) - min(widths_mm), 3)
     used = (new_mm - mean) / (new_mm - limit_mm)
     even = (
-        f"{spread:.1f} mm between places: a local burn, cup or flat spot"
+        f"{spread:.1f} mm between places, more than {EVEN_SPREAD_MM} (from memory): a local burn, cup or flat spot"
         if spread > EVEN_SPREAD_MM
         else f"even all round, {spread:.1f} mm between places"
         if len(widths_mm) > 1
@@ -60,7 +60,10 @@ def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAs
     elif spread > EVEN_SPREAD_MM:
         finding, reason = "watch", even
     elif used >= WATCH_SHARE:
-        finding, reason = "watch", f"{used:.0%} of the wear is used; {even}"
+        finding, reason = (
+            "watch",
+            f"{used:.0%} of the wear is used, watched from {WATCH_SHARE:.0%} (from memory); {even}",
+        )
     else:
         finding, reason = "keep", f"{max(0.0, used):.0%} of the wear is used; {even}"
     return BeltAssessment(mean, spread, used, finding, reason)

@@ -18,8 +18,7 @@ PRIOR = {"gain_scale": 0.06, "gain_tilt": 0.10, "torque_scale": 0.06, "friction"
 
 @dataclass(frozen=True)
 class Band:
-    """One standard deviation of each figure: bite and shift mean [rad/s], low ratio's grip apart; and of the
-    curve's speed at each node [n, rad/s]."""
+    """One standard deviation of bite, shift mean and full shift [rad/s], and of the curve's speed [n, rad/s]."""
 
     bite: float
     shift_mean: float

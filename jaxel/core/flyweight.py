@@ -162,7 +162,7 @@ def equal_mass(masses: Sequence[float], count: int) -> float:
     return sum(masses) / count
 
 
-def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: Values) -> Array:
+def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: Sequence[float]) -> Array:
     """Radius of a roller's centre from the angles of its ramp and of its back plate.
 
     dr/dx = 1/(tan ramp(x) + tan plate), integrated along the travel

@@ -86,28 +86,8 @@ class SpringRating:
         return 1 - float(self.force(length)) / expected
 
 
-def rating_from_two_forces(length_a: float, force_a: float, length_b: float, force_b: float) -> SpringRating:
-    """Line through two catalogue points of force at length.
-
-    Parameters: lengths [m], forces [N]. Raises InvalidValue unless the shorter length carries more force.
-
-    >>> rating_from_two_forces(0.065, 624.0, 0.035, 1404.0).rate
-    26000.0
-
-    Reference: Hooke's law.
-    """
-    if min(length_a, length_b) <= 0:
-        raise InvalidValue("length_mm", "must be above 0 mm")
-    if length_a == length_b:
-        raise InvalidValue("length_mm", "the two lengths must differ")
-    rate = (force_b - force_a) / (length_a - length_b)
-    if rate <= 0:
-        raise InvalidValue("force_n", "must grow as the spring gets shorter")
-    return SpringRating(rate, length_a + force_a / rate)
-
-
 def rating_from_points(lengths: Sequence[float], forces: Sequence[float]) -> SpringRating:
-    """Least-squares line through points from a spring tester, with its residual.
+    """Line through points of force at length: two from a catalogue, or a tester's many by least squares.
 
     Parameters: `lengths` [m, n ≥ 2, not all equal], `forces` [N, n]. Returns the rating; its `residual` is
     √(Σe²/(n − 2)), 0 for two points. Raises InvalidValue for too few points or a line that falls.
@@ -119,6 +99,8 @@ def rating_from_points(lengths: Sequence[float], forces: Sequence[float]) -> Spr
     """
     if len(lengths) != len(forces) or len(lengths) < 2:
         raise InvalidValue("points", "at least two pairs of length and force are needed")
+    if min(lengths) <= 0:
+        raise InvalidValue("points", "need lengths above 0 mm")
     if len(set(lengths)) < 2:
         raise InvalidValue("points", "were all taken at the same length")
     slope, intercept = np.polyfit(lengths, forces, 1)

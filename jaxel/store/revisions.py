@@ -3,7 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 
-from jaxel.core.documents import SetupDocument, read_setup, write_setup
+from jaxel.core.documents import SetupDocument, write_setup
 
 from .db import NotFound, inserted, now
 
@@ -56,4 +56,4 @@ def history(connection: sqlite3.Connection, machine_id: int) -> list[Revision]:
 
 def _revision(row: sqlite3.Row) -> Revision:
     values = dict(row)
-    return Revision(**values | {"document": read_setup(values["document"].encode())})
+    return Revision(**values | {"document": SetupDocument.model_validate_json(values["document"])})

@@ -4,7 +4,7 @@ import sqlite3
 
 from pydantic import BaseModel
 
-from jaxel.core.documents import changes, slots
+from jaxel.core.documents import slots
 from jaxel.core.road_test import Comparison
 from jaxel.core.visit import STATIONS, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
@@ -14,7 +14,7 @@ from jaxel.store.visits import Visit
 
 from .errors import Refusal
 from .predictions import predicted_or_fault
-from .visit_view import ChangeView, MachineHead, run_comparison
+from .visit_view import ChangeView, MachineHead, change_views, run_comparison
 
 
 class OpenVisit(BaseModel):
@@ -157,18 +157,7 @@ def _revision(
         created_at=revision.created_at,
         reason=revision.reason,
         visit_id=revision.visit_id,
-        changes=[
-            ChangeView(
-                group=change.slot.group,
-                label=change.slot.label,
-                unit=change.slot.unit,
-                found=change.found,
-                left=change.slot.value,
-            )
-            for change in changes(parent.document, revision.document)
-        ]
-        if parent
-        else [],
+        changes=change_views(parent.document, revision.document) if parent else [],
         belt_width_mm=revision.document.belt.top_width_mm,
         bite_rpm=prediction.engagement.bite_rpm if prediction else None,
         shift_rpm=prediction.shift.mean_rpm if prediction else None,

@@ -225,13 +225,13 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
     return SetupView(
         slots=_slots(found, left, visit.left_draft),
         found_slots=_slots(found, found, visit.found_draft),
-        changes=_changes(found, left),
+        changes=change_views(found, left),
         recorded=[
             RecordedChange(
                 revision_id=revision.id,
                 reason=revision.reason,
                 created_at=revision.created_at,
-                changes=_changes(revisions.get(connection, revision.parent_id).document, revision.document),
+                changes=change_views(revisions.get(connection, revision.parent_id).document, revision.document),
             )
             for revision in recorded
             if revision.parent_id is not None
@@ -267,7 +267,8 @@ def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float]) -
     ]
 
 
-def _changes(found: SetupDocument, left: SetupDocument) -> list[ChangeView]:
+def change_views(found: SetupDocument, left: SetupDocument) -> list[ChangeView]:
+    """What differs between two set-ups, as the pages show it."""
     return [
         ChangeView(
             group=change.slot.group,

@@ -60,6 +60,17 @@ class Forms(unittest.TestCase):
         one = read(changed(document, "secondary.helix", {"radius_mm": 46, "stamped": "40"}))
         self.assertEqual([(p.travel_mm, p.deg) for p in one.secondary.helix.angles], [(0, 40)])
 
+    def test_rollers_by_the_angles_of_their_ramp(self):
+        # By hand: a 45° ramp on a 30° plate throws the roller out by 1/(1 + tan 30°) of the travel.
+        ramp = {"kind": "ramp-angles", "start_radius_mm": 36, "plate_deg": 30,
+                "ramp": [{"travel_mm": 0, "deg": 45}, {"travel_mm": 28, "deg": 45}]}  # fmt: skip
+        document = read(changed(example("quad"), "primary.profile", ramp))
+        self.assertAlmostEqual(document.primary.profile.path[-1].radius_mm, 36 + 28 / (1 + 3**-0.5), places=6)
+        self.assertEqual(read_setup(write_setup(document).encode()), document)
+        with self.assertRaises(InvalidValue) as caught:
+            read(changed(example("quad"), "primary.profile", ramp | {"ramp": ramp["ramp"][:1]}))
+        self.assertEqual(caught.exception.field, "primary.profile.ramp")
+
     def test_bad_forms_name_their_field(self):
         held = {"installed_length_mm": 65, "travel_mm": 28}
         flat = [{"length_mm": 60, "force_n": 300}, {"length_mm": 40, "force_n": 300}]

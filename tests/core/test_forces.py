@@ -15,7 +15,6 @@ from jaxel.core.spring import (
     CompressionSpring,
     SpringRating,
     rating_from_points,
-    rating_from_two_forces,
 )
 from jaxel.core.tables import HeldCurve
 from jaxel.core.units import POUND_FORCE
@@ -65,7 +64,7 @@ class Springs(unittest.TestCase):
     def test_catalogue_forms_agree(self):
         # One spring described three ways; a pound-force is 4.4482216152605 N (NIST SP 811, exact).
         by_rate = SpringRating(26000, 0.089).fitted(0.065, 0.03)
-        by_forces = rating_from_two_forces(0.065, 624, 0.035, 1404).fitted(0.065, 0.03)
+        by_forces = rating_from_points([0.065, 0.035], [624, 1404]).fitted(0.065, 0.03)
         by_points = rating_from_points([0.07, 0.06, 0.05, 0.04], [494, 754, 1014, 1274]).fitted(0.065, 0.03)
         for spring in (by_forces, by_points):
             self.assertAlmostEqual(spring.force_start, by_rate.force_start, places=6)
@@ -84,8 +83,8 @@ class Springs(unittest.TestCase):
 
     def test_bad_springs_are_refused(self):
         for build in (
-            lambda: rating_from_two_forces(0.065, 1404, 0.035, 624),
-            lambda: rating_from_two_forces(0.065, 624, 0.065, 1404),
+            lambda: rating_from_points([0.065, 0.035], [1404, 624]),
+            lambda: rating_from_points([0.065, -0.035], [624, 1404]),
             lambda: rating_from_points([0.05], [500]),
             lambda: rating_from_points([0.05, 0.05], [500, 510]),
             lambda: SpringRating(26000, 0.089).fitted(0.09, 0.03),

@@ -46,6 +46,7 @@ class BrowserCase(unittest.TestCase):
         thread = threading.Thread(target=server.run, daemon=True)
         thread.start()
         cls.addClassCleanup(server.close)
+        cls.addClassCleanup(server.task_dispatcher.shutdown)
         cls.address = f"http://127.0.0.1:{server.effective_port}"
         cls.client = cls.app.test_client()
         player = sync_playwright().start()

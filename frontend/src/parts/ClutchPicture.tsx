@@ -63,7 +63,7 @@ export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve:
 function Clamp({ x, y, newtons, down = false }: { x: number; y: number; newtons: number; down?: boolean }) {
   const to = down ? 1 : -1
   return (
-    <g className="fill-signal">
+    <g className="fill-signal-words">
       <path d={`M${x - 2.5},${y - 14 * to}h5v${12 * to}h5l-7.5,${11 * to}l-7.5,${-11 * to}h5Z`} />
       <text x={x} y={down ? y - 19 : y + 29} textAnchor="middle" className="reading text-[14px]">{figure(newtons / 1000, 2)} kN</text>
     </g>

@@ -65,7 +65,7 @@ function SlotField({ slot, which, step }: { slot: SlotView; which: 'found' | 'le
   const hint = (
     <>
       {step && <Step step={step} />}
-      {Math.abs(slot.left - slot.found) > 1e-9 && <span className="block text-signal">found {nameOf(slot, slot.found)}</span>}
+      {Math.abs(slot.left - slot.found) > 1e-9 && <span className="block text-signal-words">found {nameOf(slot, slot.found)}</span>}
     </>
   )
   if (slot.options.length > 0)

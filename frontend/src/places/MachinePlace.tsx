@@ -1,9 +1,9 @@
 // Machine: what is on it now, and what each change of the past did.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Download } from 'lucide-react'
-import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
-import { api, type Comparison, type MachineView, must, refusalOf } from '../api/client'
+import { Link, useParams } from 'react-router'
+import { api, type Comparison, type MachineView, must } from '../api/client'
+import { useOpenVisit } from '../api/openVisit'
 import { Bar } from '../parts/Bar'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
@@ -76,9 +76,7 @@ function Package({ view }: { view: MachineView }) {
 }
 
 function VisitDoor({ view }: { view: MachineView }) {
-  const go = useNavigate()
-  const client = useQueryClient()
-  const [fault, setFault] = useState('')
+  const { open, fault } = useOpenVisit(view.machine.id)
   const look = 'inline-flex min-h-12 items-center rounded-md bg-ink px-5 font-bold text-paper'
   if (view.open_visit_id)
     return (
@@ -86,12 +84,6 @@ function VisitDoor({ view }: { view: MachineView }) {
         Go to the open visit
       </Link>
     )
-  const open = async () => {
-    const answer = await api.POST('/api/machines/{machine_id}/visits', { params: { path: { machine_id: view.machine.id } } })
-    await client.invalidateQueries({ queryKey: ['machine', view.machine.id] })
-    if (answer.data) go(`/visits/${answer.data.id}/intake`)
-    else setFault(refusalOf(answer).reason)
-  }
   return (
     <div>
       <button type="button" onClick={open} className={look}>
@@ -133,7 +125,7 @@ function SetUps({ view }: { view: MachineView }) {
               <tr key={each.id} className={`border-b border-line align-top last:border-0 ${index === 0 ? 'font-semibold' : ''}`}>
                 <td className="px-4 py-3 whitespace-nowrap">
                   {day(each.created_at)}
-                  {index === 0 && <span className="block text-xs font-normal text-signal">on the machine</span>}
+                  {index === 0 && <span className="block text-xs font-normal text-signal-words">on the machine</span>}
                 </td>
                 <td className="px-2 py-3">
                   <ChangeWords changes={each.changes} />

@@ -1,9 +1,10 @@
 // Shop floor: which machine needs me, and for what.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Plus, Search } from 'lucide-react'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
-import { api, type MachineCard, must, refusalOf } from '../api/client'
+import { Link } from 'react-router'
+import { api, type MachineCard, must } from '../api/client'
+import { useOpenVisit } from '../api/openVisit'
 import { Bar } from '../parts/Bar'
 import { day, reading, STATION_NAMES } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
@@ -97,15 +98,7 @@ function Waiting({ card }: { card: MachineCard }) {
 }
 
 function Resting({ card }: { card: MachineCard }) {
-  const client = useQueryClient()
-  const go = useNavigate()
-  const [fault, setFault] = useState('')
-  const open = async () => {
-    const answer = await api.POST('/api/machines/{machine_id}/visits', { params: { path: { machine_id: card.machine.id } } })
-    await client.invalidateQueries({ queryKey: ['floor'] })
-    if (answer.data) go(`/visits/${answer.data.id}/intake`)
-    else setFault(refusalOf(answer).reason)
-  }
+  const { open, fault } = useOpenVisit(card.machine.id)
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 py-2">
       <Link to={`/machines/${card.machine.id}`} className="flex min-h-12 min-w-0 flex-1 flex-col justify-center hover:underline">

@@ -5,12 +5,13 @@ into the fitted one, and that is what is written back.
 """
 
 import re
+from itertools import pairwise
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Self
 
 from pydantic import AfterValidator, Discriminator, Field, Tag, model_validator
 
 from ..errors import InvalidValue
-from ..flyweight import Clicker, PointMass, Profile, RampRoller, SwingArm
+from ..flyweight import Clicker, PointMass, Profile, RampRoller, SwingArm, ramp_path
 from ..helix import Helix
 from ..spring import CompressionSpring, SpringRating, rating_from_points
 from ..tables import HeldCurve
@@ -73,6 +74,39 @@ class RampRollerPart(Part):
     def _in_order(self) -> Self:
         increasing("path", "travel_mm", [point.travel_mm for point in self.path])
         return self
+
+
+class RampPoint(Part):
+    travel_mm: Travel
+    deg: Annotated[float, Field(gt=0, lt=90, json_schema_extra={"unit": "°"})]
+
+
+class RampAnglesPart(Part):
+    """A roller's pocket by the angle of its ramp along the travel, and of its back plate."""
+
+    kind: Literal["ramp-angles"]
+    start_radius_mm: Length
+    plate_deg: Annotated[float, Field(ge=0, lt=90, json_schema_extra={"unit": "°"})] = 0
+    ramp: Annotated[list[RampPoint], Field(min_length=2, max_length=100)]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        increasing("ramp", "travel_mm", [point.travel_mm for point in self.ramp])
+        return self
+
+    def fitted(self) -> RampRollerPart:
+        """The same pocket as the path of its roller, four points between each two of the ramp."""
+        at = [point.travel_mm for point in self.ramp]
+        ramp = HeldCurve(at, [point.deg * DEG for point in self.ramp])
+        travels = [low + (high - low) * part / 4 for low, high in pairwise(at) for part in range(4)] + at[-1:]
+        radii = ramp_path(
+            lambda x: float(ramp(x / MM)),
+            self.plate_deg * DEG,
+            self.start_radius_mm * MM,
+            [travel * MM for travel in travels],
+        )
+        path = [PathPoint(travel_mm=t, radius_mm=float(r) / MM) for t, r in zip(travels, radii, strict=True)]
+        return RampRollerPart(kind="ramp-roller", path=path)
 
 
 class Load(Part):
@@ -287,11 +321,17 @@ class HolesPart(Part):
 
 # A type checker sees the fitted form; a reader may write any.
 if TYPE_CHECKING:
+    AnyProfile = SwingArmPart | RampRollerPart
     AnyWeights = WeightsPart
     AnySpring = SpringPart
     AnySecondarySpring = SecondarySpringPart
     AnyHelix = HelixPart
 else:
+    AnyProfile = Annotated[
+        SwingArmPart | RampRollerPart | RampAnglesPart,
+        Field(discriminator="kind"),
+        AfterValidator(lambda profile: profile.fitted() if isinstance(profile, RampAnglesPart) else profile),
+    ]
     AnyWeights = Annotated[
         Annotated[WeightsPart, Tag("bare")] | Annotated[WeightsByTotal, Tag("total")],
         _form(total_mass_g="total", else_="bare"),
@@ -319,7 +359,7 @@ else:
 
 
 class PrimaryPart(Part):
-    profile: Annotated[SwingArmPart | RampRollerPart, Field(discriminator="kind")]
+    profile: AnyProfile
     weights: AnyWeights
     spring: AnySpring
     shim_mm: Annotated[float, Field(ge=-20, le=20, json_schema_extra={"unit": "mm"})] = 0

@@ -91,7 +91,7 @@ def refuse(error: ValidationError) -> InvalidValue:
     return InvalidValue(where or "document", _reason(fault["type"], fault.get("ctx", {}), fault["msg"]))
 
 
-_TAGS = {"swing-arm", "ramp-roller", "bare", "total", "forces", "rated", "measured", "table", "stamp"}
+_TAGS = {"swing-arm", "ramp-roller", "ramp-angles", "bare", "total", "forces", "rated", "measured", "table", "stamp"}
 """Names of the forms a part may take: pydantic puts the form tried into the path, a reader knows none."""
 
 

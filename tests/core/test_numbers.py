@@ -1,0 +1,77 @@
+"""The small pieces everything stands on: held curves, roots, unit factors."""
+
+import unittest
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+from scipy.optimize import brentq
+
+from jaxel.core import units
+from jaxel.core.roots import first_rise
+from jaxel.core.tables import HeldCurve
+
+
+class HeldCurves(unittest.TestCase):
+    AT, VALUES = [0.0, 1.5, 3.0, 4.5, 9.0], [2.0, 3.0, 3.2, 7.0, 7.5]
+
+    def setUp(self):
+        self.curve = HeldCurve(self.AT, self.VALUES)
+
+    def test_passes_through_its_points(self):
+        np.testing.assert_allclose(self.curve(np.array(self.AT)), self.VALUES)
+
+    def test_is_the_shape_preserving_cubic(self):
+        # scipy.interpolate.PchipInterpolator; a rising table never falls between its points.
+        at = np.linspace(0, 9, 200)
+        np.testing.assert_allclose(self.curve(at), PchipInterpolator(self.AT, self.VALUES)(at))
+        self.assertTrue(np.all(np.diff(self.curve(at)) >= 0))
+
+    def test_holds_value_and_slope_outside(self):
+        self.assertEqual((float(self.curve(-5.0)), float(self.curve(50.0))), (2.0, 7.5))
+        self.assertEqual(float(self.curve.slope(50.0)), float(self.curve.slope(9.0)))
+
+    def test_highest_is_never_exceeded(self):
+        humped = HeldCurve([0, 1, 2, 3], [1, 5, 4.9, 0])
+        self.assertEqual(humped.highest, 5)
+        self.assertLessEqual(humped(np.linspace(-1, 4, 300)).max(), 5)
+
+
+class Roots(unittest.TestCase):
+    def test_agrees_with_brentq(self):
+        # SciPy's brentq, one equation at a time.
+        rng = np.random.default_rng(3)
+        a, b, c = rng.uniform(1, 9, 60), rng.uniform(0.1, 2, 60), rng.uniform(-3, 3, 60)
+
+        def excess(x):
+            return a * x**3 - b * np.exp(0.3 * x) + c * x - 2
+
+        found = first_rise(excess, np.zeros(60), np.full(60, 8.0))
+        for i in range(60):
+            step = np.linspace(0, 8, 13)
+            values = a[i] * step**3 - b[i] * np.exp(0.3 * step) + c[i] * step - 2
+            first = int(np.argmax(values >= 0))
+            expected = brentq(lambda x, i=i: a[i] * x**3 - b[i] * np.exp(0.3 * x) + c[i] * x - 2,
+                              step[first - 1], step[first])  # fmt: skip
+            self.assertAlmostEqual(found[i], expected, places=7)
+
+    def test_takes_the_first_of_several(self):
+        # Rises at 1 and at 5, falls between: the first is what an engine coming up from idle meets.
+        found = first_rise(lambda x: (x - 1) * (x - 3) * (x - 5), np.zeros(1), np.full(1, 8.0))
+        self.assertAlmostEqual(found[0], 1)
+
+    def test_a_root_on_a_step_is_exact(self):
+        self.assertEqual(first_rise(lambda x: x - 2.0, np.zeros(1), np.full(1, 24.0))[0], 2.0)
+
+
+class Factors(unittest.TestCase):
+    def test_exact_factors(self):
+        # NIST SP 811, Appendix B.8, bold (exact) entries.
+        self.assertEqual(units.FOOT, 0.3048)
+        self.assertEqual(units.POUND, 0.45359237)
+        self.assertAlmostEqual(units.FOOT_POUND, 1.3558179483314004, places=15)
+        self.assertAlmostEqual(units.MPH, 0.44704, places=15)
+        self.assertAlmostEqual(units.RPM * 60 / 2, np.pi, places=15)
+
+    def test_inch_pounds(self):
+        # 48 in-lb = 4 ft-lb (the trade's own check).
+        self.assertAlmostEqual(48 * units.INCH * units.POUND_FORCE, 4 * units.FOOT_POUND)
