@@ -9,15 +9,14 @@ SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml')
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: demo test check bench docs build clean
+.PHONY: demo test check bench docs screenshots build clean
 .DELETE_ON_ERROR:
 
 demo: build
 	$(BIN)/python -m jaxel serve --demo --database $(DATABASE) --port $(PORT)
 
 test: build .venv/.test-installed
-	@command -v chromium >/dev/null || test -x /usr/bin/chromium || \
-		(apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
+	@test -x /usr/bin/chromium || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
 	$(MAKE) --no-print-directory check
 	$(BIN)/python -m tests
 
@@ -31,6 +30,9 @@ check: build .venv/.test-installed
 docs: .venv/.test-installed requirements-docs.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-docs.txt
 	$(BIN)/python -m docs.build
+
+screenshots: build .venv/.test-installed
+	$(BIN)/python -m docs.screenshots
 
 bench: .venv/.test-installed
 	$(BIN)/python -m bench

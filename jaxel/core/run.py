@@ -11,11 +11,13 @@ the rest. What the model needs of the clutch is tabulated once over the travel.
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
-from math import exp, expm1, inf, log, tanh
+from math import inf, tanh
+from typing import NamedTuple
 
 import numpy as np
 
 from .atmosphere import GRAVITY
+from .balance import primary_clamp_of_one
 from .errors import InvalidValue
 from .setup import Setup
 from .tables import Array, Mask
@@ -25,6 +27,7 @@ STEP = 0.002  # [s], the longest step
 SHEAVE_TIME = 0.04  # [s]; from memory
 SLIP_SCALE = 4.0  # [rad/s] of slip at which the belt carries three quarters of what it can; from memory
 TABLE_POINTS = 241
+LEAST_TORQUE = 0.05  # [N·m], under which a belt counts as idle
 
 Throttle = Sequence[tuple[float, float]]
 """A throttle trace: (time [s], opening 0–1) pairs in order, straight between them, ends held."""
@@ -175,6 +178,31 @@ def _check(strip: Strip, hz: float) -> None:
         raise InvalidValue("throttle", "must stay between 0 and 1")
 
 
+class _Place(NamedTuple):
+    """What the clutch is at one travel: a row of the run's table.
+
+    `spring` [N]; `weights` A on upshift and `weights_back` on backshift [kg·m]; belt radii [m] and wraps [rad];
+    the secondary's clamp without torque [N] and per torque [1/m], each also on backshift; di/dx [1/m].
+    """
+
+    spring: float
+    weights: float
+    weights_back: float
+    primary_radius: float
+    secondary_radius: float
+    primary_wrap: float
+    secondary_wrap: float
+    clamp: float
+    clamp_per_torque: float
+    clamp_back: float
+    clamp_per_torque_back: float
+    ratio_slope: float
+
+    @property
+    def ratio(self) -> float:
+        return self.secondary_radius / self.primary_radius
+
+
 class _Stepper:
     """One run in the making: scalar arithmetic on tables, because its steps depend on each other."""
 
@@ -194,7 +222,6 @@ class _Stepper:
         fixed, per_torque = setup.secondary.clamp_terms(path.secondary_opening)
         back_fixed, back_per_torque = setup.secondary.clamp_terms(path.secondary_opening, backshift=True)
         self.pitch = self.end / (TABLE_POINTS - 1)
-        # One row a travel: spring, weights up and back, radii, wraps, the secondary's clamp up and back, di/dx.
         self.table = np.column_stack([
             primary.spring.force(at), primary.weight_factor(at), primary.weight_factor(at, backshift=True),
             path.primary_radius, path.secondary_radius, path.primary_wrap, path.secondary_wrap,
@@ -205,7 +232,7 @@ class _Stepper:
         self.torque = setup.engine.full_throttle(speeds, setup.torque_factor).tolist()
         self.shut_drag = strip.closed_drag * setup.engine.torque.highest
         peak = setup.engine.torque.highest * setup.torque_factor
-        most = self._required(self._row(self.end / 2), peak, 7)
+        most = self._required(self._row(self.end / 2), peak)
         self.damping = SHEAVE_TIME * most / self.end
         self.clamp_per_torque = most / peak
 
@@ -221,12 +248,12 @@ class _Stepper:
     def time(self) -> float:
         return round(self.steps * self.dt, 9)
 
-    def _row(self, travel: float) -> list[float]:
+    def _row(self, travel: float) -> _Place:
         place = min(travel / self.pitch, TABLE_POINTS - 1.000001)
         index = int(place)
         part = place - index
         below, above = self.table[index], self.table[index + 1]
-        return [low + part * (high - low) for low, high in zip(below, above, strict=True)]
+        return _Place(*[low + part * (high - low) for low, high in zip(below, above, strict=True)])
 
     def _opening(self) -> float:
         trace = self.strip.throttle
@@ -252,56 +279,30 @@ class _Stepper:
             torque = max(torque, 0.0) + (self.strip.idle - self.speed) * 0.3
         return torque
 
-    def _required(self, row: list[float], torque: float, clamp: int) -> float:
-        """Primary clamp the belt asks for while it carries a torque; `clamp` is 7 on upshift, 9 on backshift."""
-        r1, r2, wrap1, wrap2 = row[3:7]
-        pull = max(abs(torque), 0.05) / r1
-        given = row[clamp] + row[clamp + 1] * max(torque, 0.0) * r2 / r1
-        k = self._tension_log(self.closing * given / pull, wrap2)
-        tight = pull / -expm1(-k)
-        active = min(k / self.friction, wrap1)
-        mixed = self.share * (tight * (wrap1 - active) + pull * active / k)
-        return (mixed + (1 - self.share) * wrap1 * pull / k) / self.closing
+    def _required(self, at: _Place, torque: float, *, backshift: bool = False) -> float:
+        """Primary clamp the belt asks for while it carries a torque."""
+        clamp, per_torque = (at.clamp_back, at.clamp_per_torque_back) if backshift else (at.clamp, at.clamp_per_torque)
+        given = clamp + per_torque * max(torque, 0.0) * at.ratio
+        pull = max(abs(torque), LEAST_TORQUE) / at.primary_radius
+        return primary_clamp_of_one(pull, at.primary_wrap, at.secondary_wrap, given, self.closing, self.friction,
+                                    self.share)  # fmt: skip
 
-    def _tension_log(self, squeeze: float, wrap: float) -> float:
-        """`balance.tension_log` for one wrap, in plain floats."""
-        friction, share = self.friction, self.share
-        reserve = squeeze - 1 / friction
-        whole = friction * wrap
-        if reserve <= 1e-12:
-            return whole
-        target = log(reserve)
-        odds = target + log(friction)
-        for _ in range(4):
-            power = exp(min(odds, 300.0))
-            z = 1 / (1 + power)
-            k = whole * z
-            growth = expm1(k)
-            idle, creep = share / growth, (1 - share) / k
-            weight = idle + creep
-            error = log(wrap * power * z * weight) - target
-            odds -= error / (z + z * power * z * whole * (idle * (growth + 1) / growth + creep / k) / weight)
-            if abs(error) < 1e-7:
-                break
-        return whole / (1 + exp(min(odds, 300.0)))
-
-    def _capacity(self, row: list[float], available: float) -> float:
+    def _capacity(self, at: _Place, available: float) -> float:
         """Torque at which the whole wrap of one of the clutches would slide [N·m]."""
-        r1, r2 = row[3], row[4]
         limit = self.closing * self.friction
-        gain = 1 - limit * row[8] * r2
-        secondary = limit * row[7] / gain if gain > 0 else inf
-        return r1 * min(limit * available, secondary)
+        gain = 1 - limit * at.clamp_per_torque * at.secondary_radius
+        secondary = limit * at.clamp / gain if gain > 0 else inf
+        return at.primary_radius * min(limit * available, secondary)
 
     def step(self) -> None:
         """Advance everything by one step."""
         dt = self.dt
-        row = self._row(self.travel)
+        at = self._row(self.travel)
         square = self.speed * self.speed
-        rising, falling = row[1] * square - row[0], row[2] * square - row[0]
+        rising, falling = at.weights * square - at.spring, at.weights_back * square - at.spring
         gripped = self.travel >= self.engage - 1e-9 and rising > 0
         engine = self._engine_torque(self._opening())
-        to_wheel = row[4] / row[3] * self.gear  # engine turns [rad] per metre of road
+        to_wheel = at.ratio * self.gear  # engine turns [rad] per metre of road
         resistance = self._resistance()
 
         belt = steady = 0.0
@@ -309,7 +310,7 @@ class _Stepper:
         if gripped:
             inverse = 1 / self.strip.inertia + to_wheel * to_wheel * self.efficiency / self.mass
             gained = dt * (engine / self.strip.inertia + resistance / self.mass * to_wheel)
-            capacity = self._capacity(row, rising)
+            capacity = self._capacity(at, rising)
             _, steady = _settle(self.slip + gained, dt * inverse, capacity)
             slip, belt = _settle(slip + gained, dt * inverse, capacity)
         self.speed = max(0.0, self.speed + dt * (engine - belt) / self.strip.inertia)
@@ -321,8 +322,8 @@ class _Stepper:
 
         self.distance += moved
         self.belt_torque, self.slip = belt, slip if gripped else 0.0
-        self._warm(belt, self.slip, row[3])
-        self._move_sheave(row, rising, falling, steady, gripped)
+        self._warm(belt, self.slip, at.primary_radius)
+        self._move_sheave(at, rising, falling, steady, gripped)
         self.steps += 1
 
     def _resistance(self) -> float:
@@ -347,7 +348,7 @@ class _Stepper:
         excess = self.temperature - self.setup.conditions.temperature
         self.temperature += self.dt * (lost - carried_off * excess) / strip.belt_heat
 
-    def _move_sheave(self, row: list[float], rising: float, falling: float, steady: float, gripped: bool) -> None:
+    def _move_sheave(self, at: _Place, rising: float, falling: float, steady: float, gripped: bool) -> None:
         """Follow the surplus of force; inside the friction band between closing and opening, stay.
 
         `steady` is the belt's torque had the ratio not moved. Moving it brakes or speeds the engine's inertia,
@@ -355,9 +356,9 @@ class _Stepper:
         """
         damping = self.damping
         if gripped:
-            closing = rising - self._required(row, steady, 7)
-            opening = falling - self._required(row, steady, 9) if closing < 0 else 0.0
-            turning = self.vehicle_speed * self.gear * abs(row[11])
+            closing = rising - self._required(at, steady)
+            opening = falling - self._required(at, steady, backshift=True) if closing < 0 else 0.0
+            turning = self.vehicle_speed * self.gear * abs(at.ratio_slope)
             damping += self.strip.inertia * turning * self.clamp_per_torque
         else:
             closing, opening = rising, falling
@@ -377,10 +378,10 @@ class _Stepper:
 
     def sample(self) -> tuple[float, ...]:
         """One row of the trace, in the order of RunTrace's fields."""
-        row = self._row(self.travel)
+        at = self._row(self.travel)
         slip = self.slip / self.speed if self.speed > 0 else 0.0
-        secondary, ratio = self.vehicle_speed * self.gear, row[4] / row[3]
-        return (self.time, self.speed, secondary, self.vehicle_speed, self.distance, self._opening(), ratio, slip,
+        secondary = self.vehicle_speed * self.gear
+        return (self.time, self.speed, secondary, self.vehicle_speed, self.distance, self._opening(), at.ratio, slip,
                 self.temperature, self.travel)  # fmt: skip
 
 

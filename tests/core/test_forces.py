@@ -7,7 +7,7 @@ from math import exp, pi, radians, tan
 import numpy as np
 from scipy.integrate import quad, solve_ivp
 
-from jaxel.core.balance import balance, tension_log, wrap_integral
+from jaxel.core.balance import balance, primary_clamp_of_one, tension_log, wrap_integral
 from jaxel.core.errors import InvalidValue
 from jaxel.core.flyweight import Clicker, RampRoller, equal_mass, ramp_path
 from jaxel.core.helix import Helix, Secondary
@@ -199,6 +199,14 @@ class BeltTension(unittest.TestCase):
                 k = tension_log(squeeze, wrap, friction, share)
                 given = (wrap - k / friction) * (share / np.expm1(k) + (1 - share) / k) + 1 / friction
                 np.testing.assert_allclose(given, np.broadcast_to(squeeze, given.shape), rtol=1e-6)
+
+    def test_one_belt_in_plain_floats_agrees_with_the_arrays(self):
+        for clamp in (200.0, 1500.0, 3366.0, 5000.0, 2e5):
+            for torque in (0.05, 30.0, 120.0):
+                for share in (0.0, 0.35, 1.0):
+                    many = self.solved(secondary_clamp=clamp, torque=torque, adhesion_share=share).primary_clamp
+                    one = primary_clamp_of_one(torque / 0.05, 2.7, 3.6, clamp, self.CLOSING, self.FRICTION, share)
+                    self.assertAlmostEqual(one / float(many), 1, places=6)
 
     def test_grip_falls_to_one_where_slip_begins(self):
         pull = 120 / 0.05

@@ -26,6 +26,28 @@ FLAGS = [
 ]
 
 
+class DemoServer:
+    """The application on a demo workshop of its own, served from a thread; a context manager."""
+
+    def __enter__(self) -> "DemoServer":
+        if not (FRONT_END / "index.html").is_file():
+            raise RuntimeError("the interface has not been built: run make build")
+        self._folder = tempfile.TemporaryDirectory()
+        database = Path(self._folder.name) / "demo.db"
+        self.app = create_app(database)
+        with closing(connect(database)) as connection:
+            build(connection)
+        self._server = waitress.server.create_server(self.app, host="127.0.0.1", port=0, threads=6)
+        threading.Thread(target=self._server.run, daemon=True).start()
+        self.address = f"http://127.0.0.1:{self._server.effective_port}"
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._server.task_dispatcher.shutdown()
+        self._server.close()
+        self._folder.cleanup()
+
+
 class BrowserCase(unittest.TestCase):
     """One server and one browser for a class; every test ends with no console error and no failed request.
 
@@ -34,23 +56,9 @@ class BrowserCase(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls):
-        if not (FRONT_END / "index.html").is_file():
-            raise RuntimeError("the interface has not been built: run make build")
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.database = Path(folder.name) / "demo.db"
-        cls.app = create_app(cls.database)
-        with closing(connect(cls.database)) as connection:
-            build(connection)
-        server = waitress.server.create_server(cls.app, host="127.0.0.1", port=0, threads=6)
-        thread = threading.Thread(target=server.run, daemon=True)
-        thread.start()
-        cls.addClassCleanup(server.close)
-        cls.addClassCleanup(server.task_dispatcher.shutdown)
-        cls.address = f"http://127.0.0.1:{server.effective_port}"
-        cls.client = cls.app.test_client()
-        player = sync_playwright().start()
-        cls.addClassCleanup(player.stop)
+        server = cls.enterClassContext(DemoServer())
+        cls.address, cls.client = server.address, server.app.test_client()
+        player = cls.enterClassContext(sync_playwright())
         cls.browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         cls.addClassCleanup(cls.browser.close)
         expect.set_options(timeout=8000)

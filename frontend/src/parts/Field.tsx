@@ -24,9 +24,9 @@ interface Binding {
 /** Binds one text to one place in the visit: typed, saved after a pause or on leaving, restored after a reload. */
 function useSavedText({ name, read, show, send }: Binding) {
   const { visit, write, closed } = useDesk()
-  const memory = `jaxel.unsaved.${visit.id}.${name}`
+  const memory = `jaxel.unsaved.${visit.id}.${visit.opened_at}.${name}`
   const stored = read(visit)
-  const [text, setText] = useState(() => localStorage.getItem(memory) ?? show(stored))
+  const [text, setText] = useState(() => (closed ? null : localStorage.getItem(memory)) ?? show(stored))
   const [state, setState] = useState<State>({ kind: 'still' })
   const base = useRef(stored)
   const timer = useRef<number>(undefined)

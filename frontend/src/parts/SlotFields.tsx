@@ -36,7 +36,7 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
             </legend>
             <div className="mt-1 flex gap-2">
               {members.map((slot) => (
-                <div key={slot.key} className={slotWidth(slot)}>
+                <div key={slot.key} className={slotWidth(slot, which)}>
                   <SlotField slot={slot} which={which} step={steps?.find((each) => each.key === slot.key)} />
                 </div>
               ))}
@@ -53,9 +53,9 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
   )
 }
 
-function slotWidth(slot: SlotView): string {
+function slotWidth(slot: SlotView, which: 'found' | 'left'): string {
   if (slot.options.length > 0) return 'w-28'
-  if (slot.key === 'arm_mass_g') return 'w-24'
+  if (slot.key === 'arm_mass_g' && which === 'left') return 'w-24'
   return slot.unit === 'N' ? 'w-24' : 'w-[5.1rem]'
 }
 

@@ -107,9 +107,9 @@ function Fitted() {
   return (
     <section>
       <Heading aside="as last recorded: put right what differs on the machine">What is fitted now</Heading>
-      <div className="rounded-md border border-line bg-card p-4">
+      <div className="rounded-md border border-line bg-card p-3">
         <SlotFields slots={visit.setup.found_slots} which="found" />
-        <div className="mt-4 flex flex-wrap items-center gap-4 border-t border-line pt-4">
+        <div className="mt-3 flex flex-wrap items-center gap-4 border-t border-line pt-3">
           <button
             type="button" onClick={confirm} disabled={closed || confirmed}
             className="min-h-12 rounded-md border-2 border-ink bg-ink px-5 font-bold text-paper disabled:border-keep disabled:bg-transparent disabled:text-keep"

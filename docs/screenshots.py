@@ -1,0 +1,41 @@
+"""Takes the pictures in docs/screenshots from the demo workshop: one of each main view.
+
+make screenshots
+"""
+
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from tests.ui.browser import CHROMIUM, FLAGS, DemoServer
+
+FOLDER = Path(__file__).parent / "screenshots"
+DESK = {"viewport": {"width": 1280, "height": 800}}
+TABLET = {"viewport": {"width": 820, "height": 1180}, "color_scheme": "dark"}
+VIEWS = {
+    "shop-floor": ("/", DESK),
+    "machine": ("/machines/1", DESK),
+    "intake": ("/visits/2/intake", DESK),
+    "belt": ("/visits/2/belt", DESK),
+    "set-up": ("/visits/2/set-up", DESK),
+    "set-up-tablet-dark": ("/visits/2/set-up", TABLET),
+    "road-test": ("/visits/3/road-test", DESK),
+    "hand-over": ("/visits/3/hand-over", DESK),
+}
+
+
+def main() -> None:
+    """Take every picture anew."""
+    FOLDER.mkdir(exist_ok=True)
+    with DemoServer() as server, sync_playwright() as player:
+        browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        for name, (path, options) in VIEWS.items():
+            page = browser.new_context(**options).new_page()
+            page.goto(server.address + path)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=FOLDER / f"{name}.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
