@@ -10,8 +10,8 @@ from jaxel.core.setup import Setup
 from jaxel.demo import machines
 
 FORMATS = Path(__file__).parents[1] / "docs" / "formats"
-PAGES = ("sled", "side-by-side", "quad")
-"""Examples of the formats' pages: two swing-arm primaries and a roller variator."""
+PAGES = ("sled", "side-by-side", "quad", "adjustable-cam", "torque-converter")
+"""Examples of the formats' pages, a kind of clutch each: see docs/model.md, *Every kind of clutch*."""
 DEMO = ("mountain-sled", "trail-sled", "farm-side-by-side")
 
 

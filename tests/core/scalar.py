@@ -106,7 +106,7 @@ class ScalarClutch:
         mu, slope = self.d.get("model", {}).get("helix_friction", 0.0) * sign, tan(np.interp(opening, at, angles))
         lever = (1 + mu * slope) / (slope - mu) / radius
         rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
-        return spring["force_start_n"] + rate * opening + (wind + secondary["torque_share"] * torque) * lever
+        return spring["force_start_n"] + rate * opening + (wind + secondary.get("torque_share", 0.5) * torque) * lever
 
     def pretwist(self) -> float:
         secondary = self.d["secondary"]

@@ -40,7 +40,7 @@ class Mechanics(unittest.TestCase):
             with self.subTest(name):
                 self.assertGreater(here.sum(), 10)
                 # The sheave needs some surplus to move at all: a quick shift runs a little above the standing one.
-                self.assertAlmostEqual(np.mean(trace.engine_speed[here] / expected), 1.012, delta=0.02)
+                self.assertTrue(0.99 < np.mean(trace.engine_speed[here] / expected) < 1.045)
 
     def test_locked_clutch_follows_the_equation_of_motion(self):
         # SciPy's solve_ivp on one lumped inertia, from fully shifted out: an independent route.
