@@ -8,6 +8,7 @@ from pathlib import Path
 
 from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup, write_prediction
 from jaxel.core.documents.schemas import DOCUMENTS, json_schema
+from jaxel.core.documents.spring import read_spring, spring_report
 from jaxel.core.errors import InvalidValue
 from jaxel.core.logger import logged, run_columns, run_csv
 from jaxel.core.run import TRACES, Strip, simulate
@@ -46,6 +47,12 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("--throttle", choices=sorted(TRACES), default="full")
     command.add_argument("--grade", type=float, default=0, metavar="G", help="rise over run, -0.5 to 0.5")
     command.set_defaults(run=_simulate)
+
+    command = commands.add_parser("spring", help="what a measured spring is, and what it has lost")
+    command.add_argument("spring", type=Path, metavar="SPRING.json")
+    command.set_defaults(
+        run=lambda options: spring_report(read_spring(_read(options.spring))).model_dump_json(indent=2)
+    )
 
     command = commands.add_parser("schema", help="the JSON Schema of a document")
     command.add_argument("name", choices=sorted(DOCUMENTS))

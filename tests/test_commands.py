@@ -109,6 +109,30 @@ class Simulate(CommandCase):
             self.assertEqual((done.returncode, done.stdout), (2, ""), options)
 
 
+class Spring(CommandCase):
+    # By hand: the rated spring holds 26·(89 − 65) = 624 N at 65 mm; this one 26·(88 − 65) = 598, 1/24 less.
+    SAGGED = {  # noqa: RUF012
+        "format": "jaxel-spring",
+        "version": 1,
+        "points": [{"length_mm": 65, "force_n": 598}, {"length_mm": 50, "force_n": 988}],
+        "rated": {"rate_n_per_mm": 26, "free_length_mm": 89},
+    }
+
+    def test_says_what_it_has_lost(self):
+        self.path.write_text(json.dumps(self.SAGGED))
+        found = json.loads(run("spring", str(self.path)).stdout)
+        self.assertEqual((found["rate_n_per_mm"], found["free_length_mm"], found["residual_n"]), (26, 88, 0))
+        self.assertAlmostEqual(found["sag_share"], 1 / 24, places=4)
+
+    def test_bad_springs(self):
+        flat = [{"length_mm": 65, "force_n": 598}, {"length_mm": 50, "force_n": 598}]
+        for change, field in (({"points": flat}, "points"), ({"points": flat[:1]}, "points"), ({"wire": 4}, "wire")):
+            self.path.write_text(json.dumps(self.SAGGED | change))
+            done = run("spring", str(self.path))
+            self.assertEqual((done.returncode, done.stdout), (2, ""))
+            self.assertTrue(done.stderr.startswith(f"{field}: "), done.stderr)
+
+
 class Schema(unittest.TestCase):
     def test_prints_a_documents_schema(self):
         self.assertEqual(json.loads(run("schema", "jaxel-setup").stdout)["$id"], "jaxel-setup-1")

@@ -16,7 +16,7 @@ from ..helix import Helix
 from ..spring import CompressionSpring, SpringRating, rating_from_points
 from ..tables import HeldCurve
 from ..units import DEG, GRAM, MM
-from .quantities import Angle, Force, Length, Mass, Stroke, Travel, increasing
+from .quantities import Angle, Force, Length, Mass, Rate, Stroke, Travel, increasing
 from .reading import Part
 
 
@@ -173,7 +173,7 @@ class _InClutch(Part):
 class RatedSpring(_InClutch):
     """A spring by rate and free length, as a catalogue gives it."""
 
-    rate_n_per_mm: Annotated[float, Field(gt=0, le=2000, json_schema_extra={"unit": "N/mm"})]
+    rate_n_per_mm: Rate
     free_length_mm: Length
 
     def rating(self) -> SpringRating:

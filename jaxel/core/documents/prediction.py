@@ -86,6 +86,7 @@ class PredictionDocument(_Figures):
     curve: list[CurvePoint]
     warnings: list[str]
     backshift: ShiftFigures | None = None
+    friction_band_rpm: float | None = None
     backshift_curve: list[CurvePoint] | None = None
     band: BandFigures | None = None
 
@@ -113,6 +114,7 @@ def prediction_document(prediction: Prediction, band: Band | None = None) -> Pre
         curve=_curve(prediction.shift),
         warnings=prediction.warnings(),
         backshift=_figures(back) if back else None,
+        friction_band_rpm=None if prediction.friction_band is None else round(prediction.friction_band / RPM, 1),
         backshift_curve=_curve(back) if back else None,
         band=_band(band) if band else None,
     )

@@ -13,6 +13,7 @@ Length = Annotated[float, Field(gt=0, le=2000, json_schema_extra={"unit": "mm"})
 Travel = Annotated[float, Field(ge=0, le=200, json_schema_extra={"unit": "mm"})]
 Stroke = Annotated[float, Field(gt=0, le=200, json_schema_extra={"unit": "mm"})]
 Force = Annotated[float, Field(ge=0, le=20000, json_schema_extra={"unit": "N"})]
+Rate = Annotated[float, Field(gt=0, le=2000, json_schema_extra={"unit": "N/mm"})]
 Mass = Annotated[float, Field(gt=0, le=1000, json_schema_extra={"unit": "g"})]
 Speed = Annotated[float, Field(gt=0, le=30000, json_schema_extra={"unit": "rpm"})]
 Angle = Annotated[float, Field(ge=-90, le=90, json_schema_extra={"unit": "°"})]

@@ -6,8 +6,13 @@ from pydantic import BaseModel
 
 from .prediction import PredictionDocument
 from .setup import SetupDocument
+from .spring import SpringDocument
 
-DOCUMENTS: dict[str, type[BaseModel]] = {"jaxel-setup": SetupDocument, "jaxel-prediction": PredictionDocument}
+DOCUMENTS: dict[str, type[BaseModel]] = {
+    "jaxel-setup": SetupDocument,
+    "jaxel-prediction": PredictionDocument,
+    "jaxel-spring": SpringDocument,
+}
 
 
 def json_schema(name: str) -> dict[str, Any]:
