@@ -6,8 +6,9 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from contextlib import redirect_stderr, redirect_stdout
+from dataclasses import dataclass
 from pathlib import Path
-from unittest import mock
 
 from jaxel.__main__ import main
 from jaxel.core.shift import predict
@@ -15,8 +16,21 @@ from jaxel.core.units import RPM
 from tests.examples import changed, example, setup
 
 
-def run(*arguments: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-m", "jaxel", *arguments], capture_output=True, text=True, check=False)
+@dataclass
+class Done:
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def run(*arguments: str) -> Done:
+    """A command in this process: what it returned and printed."""
+    with redirect_stdout(io.StringIO()) as out, redirect_stderr(io.StringIO()) as complaint:
+        try:
+            code = main(list(arguments))
+        except SystemExit as stop:
+            code = int(stop.code or 0)
+    return Done(code, out.getvalue(), complaint.getvalue())
 
 
 class CommandCase(unittest.TestCase):
@@ -28,6 +42,14 @@ class CommandCase(unittest.TestCase):
 
 
 class Predict(CommandCase):
+    def test_as_a_shell_runs_it(self):
+        command = [sys.executable, "-m", "jaxel", "predict", str(self.path)]
+        done = subprocess.run(command, capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stderr, done.stdout), (0, "", run("predict", str(self.path)).stdout))
+        self.path.write_text("{")
+        done = subprocess.run(command, capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
+
     def test_prints_the_prediction(self):
         done = run("predict", str(self.path), "--points", "21", "--backshift")
         self.assertEqual((done.returncode, done.stderr), (0, ""))
@@ -71,12 +93,11 @@ class Predict(CommandCase):
         }
         texts = {field: json.dumps(document).encode() for field, document in bad.items()}
         for field, data in (*texts.items(), ("document", b""), ("document", b"\x00\xff\x7f" * 50), ("document", b"[]")):
-            with self.subTest(field), mock.patch("sys.stderr", io.StringIO()) as complaint:
+            with self.subTest(field):
                 self.path.write_bytes(data)
-                with mock.patch("sys.stdout", io.StringIO()) as printed:
-                    self.assertEqual(main(["predict", str(self.path)]), 2)
-                self.assertEqual((printed.getvalue(), complaint.getvalue().count("\n")), ("", 1))
-                self.assertTrue(complaint.getvalue().startswith(f"{field}: "), complaint.getvalue())
+                done = run("predict", str(self.path))
+                self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
+                self.assertTrue(done.stderr.startswith(f"{field}: "), done.stderr)
 
     def test_a_file_that_is_not_there(self):
         done = run("predict", str(self.path.parent / "none.json"))
