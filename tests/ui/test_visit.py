@@ -33,9 +33,9 @@ class WholeVisit(BrowserCase):
 
     def test_from_bringing_in_to_printed_hand_over(self):
         page = self.page
-        document = changed(example("mountain-sled"), "name", "Lendal 840 test sled")
+        document = changed(example("mountain-sled"), "name", "Mosswater 840 test sled")
         with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / "lendal.json"
+            path = Path(folder) / "mosswater.json"
             path.write_text(json.dumps(document))
             self.open("/")
             page.get_by_role("button", name="Bring in a machine").click()
@@ -199,6 +199,25 @@ class NothingLost(BrowserCase):
         expect(self.page.get_by_label("Odometer")).to_have_value("2312")
         self.assertEqual(self.visit(2)["intake"]["complaint"], "from the bench again")
 
+    def test_text_left_unsaved_does_not_overwrite_what_came_after(self):
+        page = self.page
+        self.open("/visits/4/intake")
+        expect(self.complaint()).not_to_have_value("")
+        page.context.set_offline(True)
+        self.complaint().fill("left in the field")
+        self.complaint().blur()
+        expect(page.get_by_text("Kept here; not on the server yet.")).to_be_visible()
+        page.close()
+        self.client.patch("/api/visits/4/intake", json={"edit": self.visit(4)["edit"], "complaint": "came after"})
+        page.context.set_offline(False)
+        self.page = page.context.new_page()
+        self.open("/visits/4/intake")
+        expect(self.page.get_by_text("Changed elsewhere to came after.")).to_be_visible()
+        expect(self.complaint()).to_have_value("left in the field")
+        self.page.get_by_role("button", name="Take it").click()
+        expect(self.complaint()).to_have_value("came after")
+        self.faults = [fault for fault in self.faults if "INTERNET_DISCONNECTED" not in fault]
+
     def test_a_malformed_document_is_refused(self):
         self.refusals = {422}
         with tempfile.TemporaryDirectory() as folder:
@@ -222,7 +241,7 @@ class Reach(BrowserCase):
     def test_shop_floor_finds_by_complaint(self):
         self.open("/")
         self.page.get_by_label("Find a machine").fill("trailer")
-        expect(self.page.get_by_role("link", name="Brackenfell")).to_be_visible()
+        expect(self.page.get_by_role("link", name="Skelwath")).to_be_visible()
         expect(self.page.get_by_role("link", name="Tarnhowe")).to_be_hidden()
 
     def test_nothing_overflows_on_a_tablet_in_the_dark(self):

@@ -21,14 +21,21 @@ interface Binding {
   send: (text: string) => Send
 }
 
+/** What an earlier page left unsaved in a field, and what the server held when the hand began. */
+function recall(memory: string): { text: string; was: unknown } | null {
+  const kept = localStorage.getItem(memory)
+  return kept === null ? null : JSON.parse(kept)
+}
+
 /** Binds one text to one place in the visit: typed, saved after a pause or on leaving, restored after a reload. */
 function useSavedText({ name, read, show, send }: Binding) {
   const { visit, write, closed } = useDesk()
   const memory = `jaxel.unsaved.${visit.id}.${visit.opened_at}.${name}`
   const stored = read(visit)
-  const [text, setText] = useState(() => (closed ? null : localStorage.getItem(memory)) ?? show(stored))
+  const [unsaved] = useState(() => (closed ? null : recall(memory)))
+  const [text, setText] = useState(unsaved ? unsaved.text : show(stored))
   const [state, setState] = useState<State>({ kind: 'still' })
-  const base = useRef(stored)
+  const base = useRef(unsaved ? unsaved.was : stored)
   const timer = useRef<number>(undefined)
   const latest = useRef({ text, send, read })
   latest.current = { ...latest.current, send, read }
@@ -77,14 +84,14 @@ function useSavedText({ name, read, show, send }: Binding) {
   // What an earlier page left unsaved is saved now.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the field appears
   useEffect(() => {
-    if (localStorage.getItem(memory) !== null && !closed) save()
+    if (unsaved) save()
     return () => window.clearTimeout(timer.current)
   }, [])
 
   const type = (next: string) => {
     setText(next)
     latest.current.text = next
-    localStorage.setItem(memory, next)
+    localStorage.setItem(memory, JSON.stringify({ text: next, was: base.current ?? null }))
     setState({ kind: 'typing' })
     window.clearTimeout(timer.current)
     timer.current = window.setTimeout(() => save(), PAUSE_MS)
