@@ -35,9 +35,13 @@ _TYPED: dict[str, dict[str, tuple[float, float]]] = {
     "rpm": {"rpm": (1, 0)},
     "deg": {"deg": (1, 0), "°": (1, 0)},
     "%": {"%": (1, 0)},
+    "": {},
     "h": {"h": (1, 0), "hours": (1, 0), "hr": (1, 0)},
     "N·m/deg": {"n·m/deg": (1, 0), "nm/deg": (1, 0)},
 }
+
+_THOUSANDS = {"rpm", "N", "km", "m"}
+"""Units whose readings reach thousands: there “1,435” groups digits; elsewhere a lone comma is a decimal comma."""
 
 _NUMBER = re.compile(
     r"^\s*(?P<sign>[-+−]?)\s*(?:(?P<whole>\d+)[\s-]+)?(?:(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
@@ -50,6 +54,8 @@ def parse_quantity(text: str, unit: str) -> float:
 
     Parameters: `text`, at most 40 characters; `unit`, the unit wanted (`mm`, `g`, `N`, `rpm`, …).
     Returns the value in `unit`. Raises InvalidValue (field empty) when the text is no such number.
+
+    A lone comma before three digits groups them in rpm, N, km and m and is a decimal comma in other units.
 
     >>> parse_quantity("35,4", "mm"), parse_quantity("7,900 rpm", "rpm"), parse_quantity("-8", "°C")
     (35.4, 7900.0, -8.0)
@@ -69,8 +75,10 @@ def parse_quantity(text: str, unit: str) -> float:
         raise InvalidValue("", f"“{text}” holds two numbers")
     else:
         digits = found["decimal"]
-        grouped = re.fullmatch(r"\d{1,3}(,\d{3})+(\.\d+)?", digits)
-        value = float(digits.replace(",", "") if grouped else digits.replace(",", "."))
+        grouped = digits.count(",") > 1 or (
+            unit in _THOUSANDS and re.fullmatch(r"[1-9]\d{0,2},\d{3}(\.\d+)?", digits) is not None
+        )
+        value = float(digits.replace(",", "") if grouped or "." in digits else digits.replace(",", "."))
     typed = (found["unit"] or unit).strip().lower()
     factors = _TYPED[unit]
     if typed not in factors and typed != unit.lower():

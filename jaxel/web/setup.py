@@ -80,7 +80,7 @@ def _read(key: str, value: float | str, unit: str) -> Any:
     if len(weighed) == 1 and re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", value.strip()):
         weighed = value.strip().split("/")
     try:
-        masses = [parse_quantity(each, unit or "%") for each in weighed]
+        masses = [parse_quantity(each, unit) for each in weighed]
     except InvalidValue as error:
         raise InvalidValue(key, error.reason) from None
     return masses[0] if len(masses) == 1 else masses

@@ -6,10 +6,12 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from jaxel.core.belt_wear import assess
 from jaxel.core.documents import prediction_document, read_setup, write_setup
 from jaxel.core.errors import InvalidValue
 from jaxel.core.run import Strip, simulate
 from jaxel.core.shift import predict
+from jaxel.core.units import parse_quantity
 from tests.examples import PAGES, changed, example, read
 
 
@@ -84,3 +86,57 @@ class AnyDocument(unittest.TestCase):
             self.assertTrue(np.all(np.isfinite(values)))
         self.assertTrue(np.all(np.diff(trace.distance) >= 0))
         self.assertTrue(np.all((trace.travel >= 0) & (trace.travel <= core.drive.end_travel + 1e-12)))
+
+
+ANYTHING = st.recursive(
+    st.none() | st.booleans() | st.floats() | st.text(max_size=8),
+    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=8), inner),
+)
+PARTS = [
+    *("belt", "primary", "primary.spring", "primary.profile.swing", "primary.clicker", "secondary.helix"),
+    *("secondary.holes", "engine.curve", "target", "model", "vehicle.mass_kg"),
+]
+
+
+class AnyReading(unittest.TestCase):
+    @QUIET
+    @given(st.floats(-9999, 9999).map(lambda value: round(value, 3)), st.sampled_from(["mm", "g", "N", "rpm", "°C"]))
+    def test_a_typed_number_is_read_as_it_stands(self, value, unit):
+        texts = [f"{value}", f"{value} {unit}", f"{value:,}"]
+        if unit in ("mm", "g"):
+            texts.append(f"{value}".replace(".", ","))
+        for text in texts:
+            self.assertAlmostEqual(parse_quantity(text, unit), value, places=9)
+
+    @QUIET
+    @given(st.text(max_size=60), st.sampled_from(["mm", "km", "%", "deg"]))
+    def test_any_text_is_a_number_or_refused(self, text, unit):
+        try:
+            self.assertTrue(np.isfinite(parse_quantity(text, unit)))
+        except InvalidValue as refusal:
+            self.assertTrue(refusal.reason)
+
+    @QUIET
+    @given(st.lists(st.floats(30.0, 37.4), min_size=1, max_size=3))
+    def test_a_belt_is_judged_by_its_worst_place(self, widths):
+        found = assess(widths, 36.5, 35.0)
+        self.assertTrue(min(widths) - 1e-9 <= found.mean_mm <= max(widths) + 1e-9)
+        self.assertEqual(found.finding == "replace", min(widths) <= 35.0)
+        thinner = assess([width - 0.2 for width in widths], 36.5, 35.0)
+        self.assertGreater(thinner.wear_used, found.wear_used)
+        self.assertLessEqual(["keep", "watch", "replace"].index(found.finding),
+                             ["keep", "watch", "replace"].index(thinner.finding))  # fmt: skip
+
+    @QUIET
+    @given(st.binary(max_size=80))
+    def test_any_bytes_are_a_document_or_refused(self, data):
+        with self.assertRaises(InvalidValue):
+            read_setup(data)
+
+    @QUIET
+    @given(ANYTHING, st.sampled_from(PARTS))
+    def test_any_part_replaced_is_read_or_refused(self, value, path):
+        try:
+            predict(read(changed(example("sled"), path, value)).core())
+        except InvalidValue as refusal:
+            self.assertTrue(refusal.field)

@@ -66,8 +66,8 @@ class Bench(BrowserCase):
         self.open("/visits/2/set-up")
         strip = self.client.get("/api/visits/2/setup/strip").json
         row = self.page.locator("[data-figure='400 m'] td")
-        expect(row.nth(1)).to_have_text(f"{strip['found']['to_400_m_s']:.1f}")
-        expect(row.nth(2)).to_have_text(f"{strip['left']['to_400_m_s']:.1f}")
+        expect(row.nth(1)).to_have_text(f"{strip['found']['to_400_m_s']:.2f}")
+        expect(row.nth(2)).to_have_text(f"{strip['left']['to_400_m_s']:.2f}")
 
     def test_something_else_found_fitted_is_put_right(self):
         page = self.page

@@ -43,13 +43,13 @@ export function SetUp() {
           ) : (
             <p role="alert" className="text-replace">{visit.fault?.reason}</p>
           )}
-          <SimulatedPull />
         </section>
-        <section>
+        <section className="lg:row-span-2">
           <Heading>Shift at full throttle</Heading>
           <ShiftChart visit={visit} at={at} />
           <Figures />
         </section>
+        <SimulatedPull />
       </div>
     </div>
   )
@@ -160,19 +160,19 @@ function SimulatedPull() {
     name, unit, digits, found: strip?.found[key], left: strip?.left[key],
   })
   return (
-    <div className="mt-5">
+    <section>
       <Heading aside="from rest, level ground, full grip on the ground">Simulated pull</Heading>
       <FigureTable
         rows={[
-          ridden('0–30 mph', 'to_30_mph_s', 's', 1),
-          ridden('0–60 mph', 'to_60_mph_s', 's', 1),
-          ridden('200 m', 'to_200_m_s', 's', 1),
-          ridden('400 m', 'to_400_m_s', 's', 1),
+          ridden('0–30 mph', 'to_30_mph_s', 's', 2),
+          ridden('0–60 mph', 'to_60_mph_s', 's', 2),
+          ridden('200 m', 'to_200_m_s', 's', 2),
+          ridden('400 m', 'to_400_m_s', 's', 2),
           ridden('Lowest gearing reached', 'lowest_gearing', '', 2),
           ridden('Hottest belt', 'belt_temperature_max_c', '°C', 0),
         ]}
       />
-    </div>
+    </section>
   )
 }
 
