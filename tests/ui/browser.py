@@ -1,8 +1,10 @@
 """The built application in headless Chromium, on a demo workshop of its own."""
 
+import json
 import tempfile
 import threading
 import unittest
+from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
@@ -87,6 +89,14 @@ class BrowserCase(unittest.TestCase):
     def visit(self, visit_id: int) -> dict:
         """The visit as the server holds it now."""
         return self.client.get(f"/api/visits/{visit_id}").json
+
+    def wait_saved(self, visit_id: int, check: Callable[[dict], bool]) -> None:
+        """Until the server holds what was typed: a field saves after a pause, and again after a lost connection."""
+        for _ in range(120):
+            if check(self.visit(visit_id)):
+                return
+            self.page.wait_for_timeout(100)
+        self.fail(f"not saved: {json.dumps(self.visit(visit_id))[:600]}")
 
     def _console(self, message):
         provoked = "Failed to load resource" in message.text and any(str(s) in message.text for s in self.refusals)

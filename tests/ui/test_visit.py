@@ -24,13 +24,6 @@ class WholeVisit(BrowserCase):
     def station(self, name):
         self.page.get_by_role("navigation", name="Stations").get_by_role("link", name=name).click()
 
-    def wait_saved(self, visit_id, check):
-        for _ in range(80):
-            if check(self.visit(visit_id)):
-                return
-            self.page.wait_for_timeout(100)
-        self.fail(f"not saved: {json.dumps(self.visit(visit_id))[:400]}")
-
     def test_from_bringing_in_to_printed_hand_over(self):
         page = self.page
         document = changed(example("mountain-sled"), "name", "Mosswater 840 test sled")
@@ -129,7 +122,7 @@ class WholeVisit(BrowserCase):
         self.field("Technician").fill("Jonas")
         page.get_by_role("button", name="Sign off", exact=True).click()
         expect(page.get_by_text("Signed off by Jonas, ")).to_be_visible()
-        self.assertIsNotNone(self.visit(visit_id)["signed_off_at"])
+        self.wait_saved(visit_id, lambda v: v["signed_off_at"] is not None)
         expect(self.field("What to watch")).to_be_disabled()
 
 
@@ -144,8 +137,7 @@ class NothingLost(BrowserCase):
         self.complaint().fill("typed and reloaded at once")
         self.page.reload()
         expect(self.complaint()).to_have_value("typed and reloaded at once")
-        self.page.wait_for_timeout(600)
-        self.assertEqual(self.visit(2)["intake"]["complaint"], "typed and reloaded at once")
+        self.wait_saved(2, lambda v: v["intake"]["complaint"] == "typed and reloaded at once")
 
     def test_a_refused_width_stays_with_its_reason(self):
         self.refusals = {422}
@@ -191,13 +183,13 @@ class NothingLost(BrowserCase):
         self.assertEqual(self.visit(2)["intake"]["complaint"], "from the tablet")
         self.page.get_by_role("button", name="Keep mine").click()
         expect(self.page.get_by_text("Changed elsewhere")).to_be_hidden()
-        self.assertEqual(self.visit(2)["intake"]["complaint"], "from the bench")
+        self.wait_saved(2, lambda v: v["intake"]["complaint"] == "from the bench")
 
         # A change made elsewhere in another field does not get in the way.
         self.client.patch("/api/visits/2/intake", json={"edit": self.visit(2)["edit"], "odometer_km": 2312})
         self.complaint().fill("from the bench again")
         expect(self.page.get_by_label("Odometer")).to_have_value("2312")
-        self.assertEqual(self.visit(2)["intake"]["complaint"], "from the bench again")
+        self.wait_saved(2, lambda v: v["intake"]["complaint"] == "from the bench again")
 
     def test_text_left_unsaved_does_not_overwrite_what_came_after(self):
         page = self.page
