@@ -9,7 +9,7 @@ from contextlib import closing
 from pathlib import Path
 
 import waitress.server
-from playwright.sync_api import Page, Response, expect, sync_playwright
+from playwright.sync_api import Page, Request, Response, expect, sync_playwright
 
 from jaxel.demo.workshop import build
 from jaxel.store.db import connect
@@ -76,7 +76,7 @@ class BrowserCase(unittest.TestCase):
         page = context.new_page()
         page.on("console", self._console)
         page.on("pageerror", lambda error: self.faults.append(f"page error: {error}"))
-        page.on("requestfailed", lambda request: self.faults.append(f"failed: {request.url} {request.failure}"))
+        page.on("requestfailed", self._failed)
         page.on("response", self._response)
         return page
 
@@ -102,6 +102,11 @@ class BrowserCase(unittest.TestCase):
         provoked = "Failed to load resource" in message.text and any(str(s) in message.text for s in self.refusals)
         if message.type in ("error", "warning") and not provoked:
             self.faults.append(f"console: {message.text}")
+
+    def _failed(self, request: Request):
+        # A page left or reloaded drops what it was still loading; that is the browser's doing, not a fault.
+        if request.failure != "net::ERR_ABORTED":
+            self.faults.append(f"failed: {request.url} {request.failure}")
 
     def _response(self, response: Response):
         if response.status >= 400 and response.status not in self.refusals:
