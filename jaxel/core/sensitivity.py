@@ -9,7 +9,7 @@ from .shift import predict
 from .units import FOOT, POUND_FORCE, RPM
 
 NODES = 21
-"""Coarse enough to be quick; figures of a step differ by under 1 % from the full curve's."""
+"""Half the full curve's nodes, to be quick: the differences need the shape, not the detail."""
 
 STEPS = {"g": 1.0, "N": 10 * POUND_FORCE, "deg": 1.0, "mm": 1.0, "": 1.0}
 """One step of a slot by its unit: a gram, 10 lbf, a degree, a millimetre, a click or hole."""

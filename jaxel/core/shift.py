@@ -90,11 +90,14 @@ class ShiftCurve:
 
     @property
     def launch(self) -> Mask:
-        """Nodes of a slip-limited launch [n, bool]: the first run of them past the rev limit or out of grip.
+        """Nodes of a slip-limited launch [n, bool]: the first run of them out of grip, or past the rev limit
+        before the shift window.
 
-        There the clutch slips instead of holding the speed solved for.
+        There the clutch slips instead of holding the speed solved for. Past the limit inside the window it is
+        the set-up that over-revs.
         """
-        limited = (self.speed > self.rev_limit) | self.slips["primary"] | self.slips["secondary"]
+        peak = (self.speed > self.rev_limit) & (self.fraction < SHIFT_WINDOW[0])
+        limited = peak | self.slips["primary"] | self.slips["secondary"]
         return np.logical_and.accumulate(limited)
 
     @property

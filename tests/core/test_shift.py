@@ -172,6 +172,13 @@ class Words(unittest.TestCase):
     def test_slack_belt_is_said(self):
         self.assertTrue(any("slack in low ratio by 7.1 mm" in text for text in predict(setup()).warnings()))
 
+    def test_weights_far_too_light_over_rev_beyond_the_launch(self):
+        curve = predict(setup("mountain-sled", primary__weights__base_mass_g=36)).shift
+        self.assertTrue(np.all(curve.speed > curve.rev_limit))
+        self.assertEqual(curve.flags()[0], ["slip-limited"])
+        self.assertIn("over-rev", curve.flags()[20])
+        self.assertFalse(curve.launch[20])
+
     def test_launch_peak_is_slip_limited_not_over_rev(self):
         curve = predict(setup()).shift
         self.assertGreater(curve.speed[0], curve.rev_limit)

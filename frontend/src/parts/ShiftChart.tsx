@@ -15,7 +15,8 @@ interface Dot {
 
 /** The nodes the clutch holds; while it slips at launch the engine only comes up from the bite. */
 function held(prediction: Prediction): CurvePoint[] {
-  return prediction.curve.filter((point) => !point.flags.includes('slip-limited'))
+  const kept = prediction.curve.filter((point) => !point.flags.includes('slip-limited'))
+  return kept.length > 1 ? kept : prediction.curve
 }
 
 const draw = line<Dot>().x((d) => d.kph).y((d) => d.rpm).curve(curveMonotoneX)
@@ -44,9 +45,11 @@ export function ShiftChart({ visit, at }: { visit: VisitView; at?: CurvePoint })
           .curve(curveMonotoneX)(held(left)) ?? '')
       : ''
   const run = visit.runs.filter((each) => each.on_left).at(-1)
+  // A measured shift is one rpm for the whole shift: drawn across it, with a point at each end.
+  const shiftEnds = left ? [held(left)[0]?.speed_kph ?? 0, left.shift.full_shift_kph] : [0, fastest]
   const points = [
     { rpm: run?.engagement_rpm, kph: 0, name: 'measured engagement' },
-    { rpm: run?.shift_rpm, kph: fastest * 0.55, name: 'measured shift' },
+    ...shiftEnds.map((kph) => ({ rpm: run?.shift_rpm, kph, name: 'measured shift' })),
   ]
   const targetTop = intake.target_shift_rpm + intake.target_shift_tolerance_rpm
   return (
@@ -108,9 +111,12 @@ export function ShiftChart({ visit, at }: { visit: VisitView; at?: CurvePoint })
         <text x={WIDTH - EDGE.right - 4} y={y(intake.target_shift_rpm - Math.max(intake.target_shift_tolerance_rpm, band?.mean_rpm ?? 0)) + 20} textAnchor="end" className="fill-keep text-[13px]">
           target shift {figure(intake.target_shift_rpm, 0)} ± {figure(intake.target_shift_tolerance_rpm, 0)}
         </text>
+        {run?.shift_rpm != null && (
+          <line x1={x(shiftEnds[0] ?? 0)} x2={x(shiftEnds[1] ?? 0)} y1={y(run.shift_rpm)} y2={y(run.shift_rpm)} className="stroke-ink" strokeWidth="1.5" />
+        )}
         {points.map((point) =>
           point.rpm == null ? null : (
-            <circle key={point.name} cx={x(point.kph)} cy={y(point.rpm)} r="6" className="fill-ink stroke-card" strokeWidth="2">
+            <circle key={`${point.name} ${point.kph}`} cx={x(point.kph)} cy={y(point.rpm)} r="6" className="fill-ink stroke-card" strokeWidth="2">
               <title>{`${point.name} ${figure(point.rpm, 0)} rpm`}</title>
             </circle>
           ),
@@ -124,6 +130,7 @@ export function ShiftChart({ visit, at }: { visit: VisitView; at?: CurvePoint })
         <Key className="border-t-4 border-signal">as left</Key>
         {band && <Key className="h-3 bg-signal opacity-20">one standard deviation, not yet calibrated</Key>}
         <Key className="border-t-2 border-dashed border-alu-deep">slipping launch</Key>
+        {run && <Key className="border-t-2 border-ink">measured</Key>}
       </figcaption>
     </figure>
   )
