@@ -3,10 +3,10 @@
 import timeit
 from collections.abc import Callable
 
-from jaxel.core.calibration import prior_band
-from jaxel.core.run import STEP, simulate
-from jaxel.core.sensitivity import NODES, sensitivities
-from jaxel.core.shift import predict
+from jaxel.core.mechanism.pull import STEP, simulate
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.mechanism.uncertainty import prior_band
+from jaxel.core.trade.sensitivity import NODES, sensitivities
 from tests.core.scalar import ScalarClutch
 from tests.examples import example, read
 

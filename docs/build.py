@@ -10,10 +10,10 @@ import matplotlib as mpl
 import numpy as np
 from matplotlib import pyplot as plt
 
-from jaxel.core.documents import read_setup
-from jaxel.core.documents.schemas import DOCUMENTS, json_schema
-from jaxel.core.run import TRACES, Strip, simulate
-from jaxel.core.shift import predict
+from jaxel.core.formats.schemas import DOCUMENTS, json_schema
+from jaxel.core.formats.setup import read_setup
+from jaxel.core.mechanism.pull import TRACES, Strip, simulate
+from jaxel.core.mechanism.shift import predict
 from jaxel.core.units import RPM
 
 DOCS = Path(__file__).parent

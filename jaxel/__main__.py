@@ -6,20 +6,24 @@ import sys
 from contextlib import closing
 from pathlib import Path
 
-from jaxel.core.documents import FILE_LIMIT, prediction_document, read_setup, write_prediction
-from jaxel.core.documents.schemas import DOCUMENTS, json_schema
-from jaxel.core.documents.spring import read_spring, spring_report
 from jaxel.core.errors import InvalidValue
-from jaxel.core.logger import logged, run_columns, run_csv
-from jaxel.core.run import TRACES, Strip, simulate
-from jaxel.core.shift import predict
+from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.formats.log import log_columns, log_csv, logged
+from jaxel.core.formats.prediction import prediction_document, write_prediction
+from jaxel.core.formats.reading import FILE_LIMIT
+from jaxel.core.formats.schemas import DOCUMENTS, json_schema
+from jaxel.core.formats.setup import read_setup
+from jaxel.core.formats.tested_spring import read_spring, spring_report
+from jaxel.core.mechanism.pull import TRACES, Strip, simulate
+from jaxel.core.mechanism.shift import predict
 
 
 def main(arguments: list[str] | None = None) -> int:
     """Run one command; 0 when done, 2 with one line on standard error for a bad input."""
     options = _parser().parse_args(arguments)
     try:
-        text = options.run(options)
+        with in_document_terms():
+            text = options.run(options)
     except InvalidValue as error:
         print(str(error), file=sys.stderr)
         return 2
@@ -83,8 +87,8 @@ def _simulate(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
     strip = Strip(duration=options.seconds, throttle=TRACES[options.throttle], grade=options.grade)
     trace = simulate(setup, strip, options.hz)
-    columns = run_columns(trace) if options.seed is None else logged(trace, options.seed)
-    return run_csv(columns).rstrip("\n")
+    columns = log_columns(trace) if options.seed is None else logged(trace, options.seed)
+    return log_csv(columns).rstrip("\n")
 
 
 def _serve(options: argparse.Namespace) -> str:

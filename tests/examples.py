@@ -5,8 +5,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from jaxel.core.documents import SetupDocument, read_setup
-from jaxel.core.setup import Setup
+from jaxel.core.formats.setup import SetupDocument, read_setup
+from jaxel.core.mechanism.drivetrain import Drivetrain
 from jaxel.demo import machines
 
 FORMATS = Path(__file__).parents[1] / "docs" / "formats"
@@ -40,7 +40,7 @@ def read(document: dict[str, Any]) -> SetupDocument:
     return read_setup(json.dumps(document).encode())
 
 
-def setup(name: str = "mountain-sled", **fields: Any) -> Setup:
+def drivetrain(name: str = "mountain-sled", **fields: Any) -> Drivetrain:
     """A core set-up with fields changed; a double underscore in a name stands for the dot of a path."""
     document = example(name)
     for path, value in fields.items():

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from jaxel.__main__ import main
-from jaxel.core.shift import predict
+from jaxel.core.mechanism.shift import predict
 from jaxel.core.units import RPM
-from tests.examples import changed, example, setup
+from tests.examples import changed, drivetrain, example
 
 
 @dataclass
@@ -55,7 +55,7 @@ class Predict(CommandCase):
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         found = json.loads(done.stdout)
         self.assertEqual((found["format"], found["version"], len(found["curve"])), ("jaxel-prediction", 1, 21))
-        expected = predict(setup(), 21, backshift=True)
+        expected = predict(drivetrain(), 21, backshift=True)
         self.assertAlmostEqual(found["shift"]["mean_rpm"], expected.shift.mean / RPM, delta=0.1)
         self.assertAlmostEqual(found["backshift"]["mean_rpm"], expected.backshift.mean / RPM, delta=0.1)
         for name in ("power_factor", "belt", "engagement", "shift", "curve", "warnings"):

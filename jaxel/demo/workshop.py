@@ -7,8 +7,8 @@ from datetime import UTC, datetime, timedelta
 from importlib import resources
 from typing import Any
 
-from jaxel.core.documents import SetupDocument, read_setup
-from jaxel.core.shift import predict
+from jaxel.core.formats.setup import SetupDocument, read_setup
+from jaxel.core.mechanism.shift import predict
 from jaxel.core.units import RPM
 from jaxel.store import fitting, machines, road_tests, sign_off, visits
 from jaxel.store.db import at_moment

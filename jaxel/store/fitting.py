@@ -5,8 +5,8 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
-from jaxel.core.documents import slots, with_slots
 from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.slots import slots, with_slots
 
 from . import revisions
 from .db import writing

@@ -4,7 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 from typing import Literal
 
-from jaxel.core.documents import SetupDocument
+from jaxel.core.formats.setup import SetupDocument
 
 from . import revisions
 from .db import NotFound, inserted, now, writing

@@ -3,7 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 
-from jaxel.core.documents import SetupDocument, write_setup
+from jaxel.core.formats.setup import SetupDocument, write_setup
 
 from .db import NotFound, inserted, now
 

@@ -3,7 +3,7 @@
 import sqlite3
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.visit import OpenItem, open_items
+from jaxel.core.trade.visit import OpenItem, open_items
 
 from .db import now, writing
 from .visits import Visit, begin_edit

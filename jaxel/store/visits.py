@@ -5,12 +5,13 @@ import sqlite3
 from dataclasses import dataclass, fields
 from typing import Any
 
-from jaxel.core.belt_wear import assess
-from jaxel.core.documents import ConditionsPart, SetupDocument, TargetPart, check_width, with_slots
 from jaxel.core.errors import InvalidValue
-from jaxel.core.shift import engagement
+from jaxel.core.formats.setup import ConditionsPart, SetupDocument, TargetPart, check_width
+from jaxel.core.mechanism.shift import engagement
+from jaxel.core.trade.belt_wear import assess
+from jaxel.core.trade.slots import with_slots
+from jaxel.core.trade.visit import Decision, RoadTest, VisitRecord
 from jaxel.core.units import RPM
-from jaxel.core.visit import Decision, RoadTest, VisitRecord
 
 from . import machines, revisions
 from .db import Conflict, NotFound, inserted, now, writing

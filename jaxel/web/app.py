@@ -6,10 +6,10 @@ from flask import Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
 from jaxel import __version__
-from jaxel.core.documents import FILE_LIMIT
+from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.store.db import migrate
 
-from . import belt, database, errors, floor, hand_over, intake, machine, road_test, setup
+from . import belt, database, errors, fitting, floor, hand_over, intake, machine, road_tests
 from .errors import ErrorAnswer, invalid_request
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
@@ -30,7 +30,7 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = FILE_LIMIT
     database.register(app)
     errors.register(app)
-    for module in (floor, machine, intake, belt, setup, road_test, hand_over):
+    for module in (floor, machine, intake, belt, fitting, road_tests, hand_over):
         app.register_api(module.api)
     _serve_front_end(app, front_end)
     return app

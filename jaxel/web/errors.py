@@ -7,8 +7,8 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
-from jaxel.core.documents import FILE_LIMIT, refuse
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.reading import FILE_LIMIT, refuse
 from jaxel.store.db import Conflict, NotFound
 from jaxel.store.sign_off import NotReady
 

@@ -6,7 +6,7 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
-from jaxel.core.documents import read_setup
+from jaxel.core.formats.setup import read_setup
 from jaxel.store import machines, revisions, visits
 
 from .answers import answer

@@ -3,7 +3,7 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from jaxel.core.documents import write_setup
+from jaxel.core.formats.setup import write_setup
 from jaxel.store import revisions, visits
 
 from .answers import answer

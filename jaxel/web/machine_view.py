@@ -4,9 +4,9 @@ import sqlite3
 
 from pydantic import BaseModel
 
-from jaxel.core.documents import slots
-from jaxel.core.road_test import Comparison
-from jaxel.core.visit import STATIONS, Station, open_items, station_states
+from jaxel.core.trade.scores import Comparison
+from jaxel.core.trade.slots import slots
+from jaxel.core.trade.visit import STATIONS, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
 from jaxel.store.machines import Machine
 from jaxel.store.revisions import Revision

@@ -2,13 +2,16 @@
 
 from functools import lru_cache
 
-from jaxel.core.belt_wear import WidthCost, width_costs
-from jaxel.core.calibration import prior_band
-from jaxel.core.documents import PredictionDocument, SetupDocument, prediction_document, write_setup
 from jaxel.core.errors import InvalidValue
-from jaxel.core.run import simulate
-from jaxel.core.sensitivity import Sensitivity, sensitivities
-from jaxel.core.shift import predict
+from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.formats.prediction import PredictionDocument, prediction_document
+from jaxel.core.formats.pull import pull_figures
+from jaxel.core.formats.setup import SetupDocument, write_setup
+from jaxel.core.mechanism.pull import simulate
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.mechanism.uncertainty import prior_band
+from jaxel.core.trade.belt_wear import WidthCost, width_costs
+from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
 
 from .errors import Refusal
 
@@ -28,8 +31,9 @@ def predicted_or_fault(document: SetupDocument) -> tuple[PredictionDocument | No
 
 @lru_cache(maxsize=512)
 def _predicted(text: str) -> PredictionDocument:
-    setup = SetupDocument.model_validate_json(text).core()
-    return prediction_document(predict(setup, backshift=True), prior_band(setup))
+    drivetrain = SetupDocument.model_validate_json(text).core()
+    with in_document_terms():
+        return prediction_document(predict(drivetrain, backshift=True), prior_band(drivetrain))
 
 
 def steps(document: SetupDocument) -> list[Sensitivity]:
@@ -49,7 +53,7 @@ def strip_figures(document: SetupDocument) -> dict[str, float | None]:
 
 @lru_cache(maxsize=128)
 def _strip_figures(text: str) -> dict[str, float | None]:
-    return simulate(SetupDocument.model_validate_json(text).core()).figures()
+    return pull_figures(simulate(SetupDocument.model_validate_json(text).core()))
 
 
 def costs(document: SetupDocument) -> list[WidthCost]:

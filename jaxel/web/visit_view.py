@@ -4,11 +4,13 @@ import sqlite3
 
 from pydantic import BaseModel, TypeAdapter
 
-from jaxel.core.belt_wear import BeltAssessment, WidthCost, assess
-from jaxel.core.cautions import cautions
-from jaxel.core.documents import PredictionDocument, SetupDocument, changes, slots
-from jaxel.core.road_test import Comparison, compare
-from jaxel.core.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
+from jaxel.core.formats.prediction import PredictionDocument
+from jaxel.core.formats.setup import SetupDocument
+from jaxel.core.trade.belt_wear import BeltAssessment, WidthCost, assess
+from jaxel.core.trade.cautions import cautions
+from jaxel.core.trade.scores import Comparison, compare
+from jaxel.core.trade.slots import changes, slots
+from jaxel.core.trade.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
 from jaxel.store.visits import TestRun, Visit
 

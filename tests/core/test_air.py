@@ -5,7 +5,7 @@ import unittest
 import fluids.atmosphere
 import psychrolib
 
-from jaxel.core.atmosphere import Conditions, power_factor, saturation_pressure, standard_pressure
+from jaxel.core.mechanism.atmosphere import Conditions, power_factor, saturation_pressure, standard_pressure
 
 
 class StandardAtmosphere(unittest.TestCase):

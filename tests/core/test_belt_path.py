@@ -8,14 +8,16 @@ import numpy as np
 from scipy.optimize import brentq
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.geometry import BeltDrive, open_belt_length, radius_for_length
-from tests.examples import setup
+from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.mechanism.errors import Impossible
+from jaxel.core.mechanism.geometry import BeltDrive, open_belt_length, radius_for_length
+from tests.examples import drivetrain
 
 MM = 1e-3
 
 
 def drive(**change: float) -> BeltDrive:
-    return replace(setup("mountain-sled").drive, **change)
+    return replace(drivetrain("mountain-sled").drive, **change)
 
 
 class OpenBelt(unittest.TestCase):
@@ -92,8 +94,10 @@ class Refused(unittest.TestCase):
             "geometry.secondary.travel_mm": {"secondary_travel": 80 * MM},
         }
         for field, change in cases.items():
-            with self.subTest(field), self.assertRaises(InvalidValue) as caught:
+            with self.subTest(field), self.assertRaises(InvalidValue) as caught, in_document_terms():
                 drive(**change)
             self.assertEqual(caught.exception.field, field)
-        with self.assertRaisesRegex(InvalidValue, "too narrow to be gripped"):
+        with self.assertRaisesRegex(Impossible, "^wear: .*meet it at 0.0302 m, past its 0.03 m"):
+            drive(wear=29 * MM)
+        with self.assertRaisesRegex(InvalidValue, "meet it at 30.2 mm, past its 30.0 mm"), in_document_terms():
             drive(wear=29 * MM)

@@ -5,11 +5,13 @@ import unittest
 
 import jsonschema
 
-from jaxel.core.documents import prediction_document, read_setup, slots, with_slots, write_prediction, write_setup
-from jaxel.core.documents.schemas import DOCUMENTS, json_schema
 from jaxel.core.errors import InvalidValue
-from jaxel.core.sensitivity import sensitivities
-from jaxel.core.shift import predict
+from jaxel.core.formats.prediction import prediction_document, write_prediction
+from jaxel.core.formats.schemas import DOCUMENTS, json_schema
+from jaxel.core.formats.setup import read_setup, write_setup
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.sensitivity import sensitivities
+from jaxel.core.trade.slots import slots, with_slots
 from jaxel.core.units import RPM
 from tests.examples import DEMO, FORMATS, PAGES, changed, example, read
 

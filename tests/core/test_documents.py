@@ -3,8 +3,9 @@
 import json
 import unittest
 
-from jaxel.core.documents import changes, read_setup, slots, with_slots, write_setup
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.setup import read_setup, write_setup
+from jaxel.core.trade.slots import changes, slots, with_slots
 from tests.examples import changed, example, read
 
 SLED = example("mountain-sled")

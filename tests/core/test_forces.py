@@ -7,19 +7,20 @@ from math import exp, pi, radians, tan
 import numpy as np
 from scipy.integrate import quad, solve_ivp
 
-from jaxel.core.balance import balance, primary_clamp_of_one, tension_log, wrap_integral
 from jaxel.core.errors import InvalidValue
-from jaxel.core.flyweight import Clicker, RampRoller, equal_mass, ramp_path
-from jaxel.core.helix import Helix, Secondary
-from jaxel.core.spring import (
+from jaxel.core.mechanism.balance import balance, primary_clamp_of_one, tension_log, wrap_integral
+from jaxel.core.mechanism.primary import Clicker, RampRoller, ramp_path
+from jaxel.core.mechanism.secondary import Helix, Secondary
+from jaxel.core.mechanism.spring import (
     CompressionSpring,
     SpringRating,
     rating_from_points,
 )
-from jaxel.core.tables import HeldCurve
+from jaxel.core.mechanism.tables import HeldCurve
+from jaxel.core.trade.slots import equal_mass
 from jaxel.core.units import POUND_FORCE
 from tests.core.scalar import ScalarClutch
-from tests.examples import changed, example, read, setup
+from tests.examples import changed, drivetrain, example, read
 
 
 class Weights(unittest.TestCase):
@@ -34,18 +35,18 @@ class Weights(unittest.TestCase):
                     self.assertAlmostEqual(float(primary.weight_factor(x)) / scalar.weight_force(x, 1.0), 1, delta=1e-5)
 
     def test_table_is_held_past_its_end(self):
-        primary = setup("mountain-sled").primary
+        primary = drivetrain("mountain-sled").primary
         self.assertAlmostEqual(float(primary.profile.pull(0.031)), float(primary.profile.pull(0.06)), places=15)
 
     def test_a_clicker_step_scales_the_weights(self):
-        primary = setup("mountain-sled").primary
+        primary = drivetrain("mountain-sled").primary
         one_up = replace(primary, clicker=Clicker(position=4))
         self.assertAlmostEqual(float(one_up.weight_factor(0.01) / primary.weight_factor(0.01)), 1 - 0.048)
 
     def test_weights_that_pull_inward_are_refused(self):
         falling = RampRoller(HeldCurve([0.0, 0.03], [0.06, 0.05]), 0.02)
         with self.assertRaisesRegex(InvalidValue, "do not push the sheave closed"):
-            replace(setup("mountain-sled").primary, profile=falling).weight_factor(0.01)
+            replace(drivetrain("mountain-sled").primary, profile=falling).weight_factor(0.01)
 
     def test_unequal_arms_are_refused(self):
         self.assertAlmostEqual(equal_mass([62.0, 62.1, 61.95], 3), 62.0167, places=4)
@@ -125,7 +126,7 @@ class HelixForce(unittest.TestCase):
         self.assertLess(smooth.clamp(0.01, 80.0), up)
 
     def test_wound_the_wrong_way_or_locking_is_refused(self):
-        good = setup("side-by-side").secondary
+        good = drivetrain("side-by-side").secondary
         for change in ({"pretwist": 0.0}, {"pretwist": -0.5}, {"follower_friction": 0.9}):
             with self.subTest(change), self.assertRaises(InvalidValue):
                 replace(good, **change)

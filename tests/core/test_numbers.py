@@ -7,8 +7,8 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
 from jaxel.core import units
-from jaxel.core.roots import first_rise
-from jaxel.core.tables import HeldCurve
+from jaxel.core.mechanism.roots import first_rise
+from jaxel.core.mechanism.tables import HeldCurve
 
 
 class HeldCurves(unittest.TestCase):

@@ -6,11 +6,12 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from jaxel.core.belt_wear import assess
-from jaxel.core.documents import prediction_document, read_setup, write_setup
 from jaxel.core.errors import InvalidValue
-from jaxel.core.run import Strip, simulate
-from jaxel.core.shift import predict
+from jaxel.core.formats.prediction import prediction_document
+from jaxel.core.formats.setup import read_setup, write_setup
+from jaxel.core.mechanism.pull import Strip, simulate
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.belt_wear import assess
 from jaxel.core.units import parse_quantity
 from tests.examples import PAGES, changed, example, read
 

@@ -3,16 +3,16 @@
 import unittest
 from dataclasses import replace
 
-from jaxel.core.belt_wear import assess, width_costs
-from jaxel.core.calibration import prior_band
-from jaxel.core.cautions import cautions
-from jaxel.core.documents import prediction_document
 from jaxel.core.errors import InvalidValue
-from jaxel.core.road_test import compare
-from jaxel.core.shift import predict
+from jaxel.core.formats.prediction import prediction_document
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.mechanism.uncertainty import prior_band
+from jaxel.core.trade.belt_wear import assess, width_costs
+from jaxel.core.trade.cautions import cautions
+from jaxel.core.trade.scores import compare
+from jaxel.core.trade.visit import STATIONS, RoadTest, VisitRecord, open_items, station_states
 from jaxel.core.units import INCH, MILE, parse_quantity
-from jaxel.core.visit import STATIONS, RoadTest, VisitRecord, open_items, station_states
-from tests.examples import example, read, setup
+from tests.examples import drivetrain, example, read
 
 
 class TypedNumbers(unittest.TestCase):
@@ -55,7 +55,7 @@ class BeltWear(unittest.TestCase):
         worn = read(example("mountain-sled")).with_belt_width(35.4)
         costs = {row.name: row for row in width_costs(worn)}
         self.assertAlmostEqual(costs["Starting ratio"].now, predict(worn.core()).low_ratio)
-        self.assertAlmostEqual(costs["Starting ratio"].new, predict(setup()).low_ratio)
+        self.assertAlmostEqual(costs["Starting ratio"].new, predict(drivetrain()).low_ratio)
         self.assertAlmostEqual(costs["Side gap at rest"].now - costs["Side gap at rest"].new, 1.1)
 
 
@@ -103,7 +103,7 @@ class OpenItems(unittest.TestCase):
 
 class Miss(unittest.TestCase):
     def test_measured_less_predicted(self):
-        core = setup()
+        core = drivetrain()
         document = prediction_document(predict(core), prior_band(core))
         bite, mean = document.engagement.bite_rpm, document.shift.mean_rpm
         rows = compare(document, bite - 60, mean + 2000, (bite, 100), (mean, 100))

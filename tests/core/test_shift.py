@@ -4,11 +4,12 @@ import unittest
 
 import numpy as np
 
-from jaxel.core.calibration import PRIOR, prior_band, with_parameters
-from jaxel.core.shift import predict
+from jaxel.core.formats.prediction import warnings
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.mechanism.uncertainty import PRIOR, prior_band, with_parameters
 from jaxel.core.units import RPM
 from tests.core.scalar import ScalarClutch
-from tests.examples import DEMO, PAGES, changed, example, read, setup
+from tests.examples import DEMO, PAGES, changed, drivetrain, example, read
 
 
 def figures(document) -> dict[str, float]:
@@ -149,7 +150,7 @@ class CommonPractice(unittest.TestCase):
 
     def test_a_stiffer_secondary_spring_helps_backshift(self):
         weak, stiff = (
-            predict(setup("mountain-sled", secondary__spring__force_start_n=force), backshift=True)
+            predict(drivetrain("mountain-sled", secondary__spring__force_start_n=force), backshift=True)
             for force in (600, 1000)
         )
         self.assertGreater(stiff.backshift.mean, weak.backshift.mean)
@@ -157,30 +158,30 @@ class CommonPractice(unittest.TestCase):
 
 class Words(unittest.TestCase):
     def test_over_rev_is_said_in_rpm(self):
-        light = predict(setup("mountain-sled", primary__weights__base_mass_g=44))
+        light = predict(drivetrain("mountain-sled", primary__weights__base_mass_g=44))
         over = light.shift.over_rev / RPM
         self.assertGreater(over, 0)
-        self.assertIn(f"runs past the rev limit at the top: {over:.0f} rpm over", light.warnings())
+        self.assertIn(f"runs past the rev limit at the top: {over:.0f} rpm over", warnings(light))
 
     def test_slip_is_said_with_its_ratios(self):
         spring = {"force_start_n": 50, "force_finish_n": 300, "travel_mm": 30}
-        loose = predict(setup("side-by-side", secondary__spring=spring, secondary__torque_share=0.15))
+        loose = predict(drivetrain("side-by-side", secondary__spring=spring, secondary__torque_share=0.15))
         said = "secondary slips at full throttle from ratio 3.4"
-        self.assertTrue(any(text.startswith(said) for text in loose.warnings()), loose.warnings())
+        self.assertTrue(any(text.startswith(said) for text in warnings(loose)), warnings(loose))
         self.assertIn("slip-limited", loose.shift.flags()[0])
 
     def test_slack_belt_is_said(self):
-        self.assertTrue(any("slack in low ratio by 7.1 mm" in text for text in predict(setup()).warnings()))
+        self.assertTrue(any("slack in low ratio by 7.1 mm" in text for text in warnings(predict(drivetrain()))))
 
     def test_weights_far_too_light_over_rev_beyond_the_launch(self):
-        curve = predict(setup("mountain-sled", primary__weights__base_mass_g=36)).shift
+        curve = predict(drivetrain("mountain-sled", primary__weights__base_mass_g=36)).shift
         self.assertTrue(np.all(curve.speed > curve.rev_limit))
         self.assertEqual(curve.flags()[0], ["slip-limited"])
         self.assertIn("over-rev", curve.flags()[20])
         self.assertFalse(curve.launch[20])
 
     def test_launch_peak_is_slip_limited_not_over_rev(self):
-        curve = predict(setup()).shift
+        curve = predict(drivetrain()).shift
         self.assertGreater(curve.speed[0], curve.rev_limit)
         self.assertEqual(curve.flags()[0], ["slip-limited"])
         self.assertFalse(curve.over_rev_nodes.any())
@@ -189,7 +190,7 @@ class Words(unittest.TestCase):
 class Band(unittest.TestCase):
     def test_propagates_the_priors(self):
         # Against sampling the same priors (Monte Carlo, 400 draws, seeded): within a sixth.
-        base = setup()
+        base = drivetrain()
         rng = np.random.default_rng(5)
         means = []
         for _ in range(400):

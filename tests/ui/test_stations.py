@@ -5,7 +5,7 @@ import re
 
 from playwright.sync_api import expect
 
-from jaxel.core.documents import read_setup
+from jaxel.core.formats.setup import read_setup
 from tests.ui.browser import BrowserCase
 
 STATIONS = ("intake", "belt", "set-up", "road-test", "hand-over")

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from jaxel.core.shift import predict
+from jaxel.core.mechanism.shift import predict
 from jaxel.core.units import RPM
 from tests.examples import changed, example, read
 from tests.ui.browser import BrowserCase

@@ -7,11 +7,12 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from jaxel.core.documents import read_setup
 from jaxel.core.errors import InvalidValue
-from jaxel.core.run import simulate
-from jaxel.core.sensitivity import sensitivities
-from jaxel.core.shift import predict
+from jaxel.core.formats.pull import pull_figures
+from jaxel.core.formats.setup import read_setup
+from jaxel.core.mechanism.pull import simulate
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.sensitivity import sensitivities
 from jaxel.core.units import RPM
 from jaxel.web import create_app
 from tests.examples import changed, example, read
@@ -120,7 +121,7 @@ class Visit(ApiCase):
             self.assertAlmostEqual(step["mean_rpm"], expected[step["key"]], places=6)
         self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 57})
         strip = self.client.get(f"/api/visits/{self.visit['id']}/setup/strip").json
-        self.assertEqual(strip["found"], simulate(document.core()).figures())
+        self.assertEqual(strip["found"], pull_figures(simulate(document.core())))
         self.assertNotEqual(strip["found"], strip["left"])
 
     def test_machine_page_and_floor(self):

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from .setup import Setup
+from .drivetrain import Drivetrain
 from .shift import Prediction, predict
 from .tables import Array
 
@@ -26,14 +26,14 @@ class Band:
     speed: Array
 
 
-def with_parameters(setup: Setup, **change: float) -> Setup:
+def with_parameters(drivetrain: Drivetrain, **change: float) -> Drivetrain:
     """The set-up with some of its calibration parameters (the names in PRIOR) replaced."""
     primary: dict[str, Any] = {name: value for name, value in change.items() if name.startswith("gain_")}
     belt: dict[str, Any] = {name: value for name, value in change.items() if not name.startswith("gain_")}
-    return replace(setup, primary=replace(setup.primary, **primary), belt=replace(setup.belt, **belt))
+    return replace(drivetrain, primary=replace(drivetrain.primary, **primary), belt=replace(drivetrain.belt, **belt))
 
 
-def prior_band(setup: Setup, nodes: int = 41) -> Band:
+def prior_band(drivetrain: Drivetrain, nodes: int = 41) -> Band:
     """Propagate the priors through the prediction: σ² = Σ (∂y/∂p·σ_p)², by central differences of one σ_p.
 
     Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
@@ -44,15 +44,15 @@ def prior_band(setup: Setup, nodes: int = 41) -> Band:
         return np.array([prediction.engagement.bite, shift.mean, shift.full_shift, *shift.speed])
 
     parameters = {
-        "gain_scale": setup.primary.gain_scale,
-        "gain_tilt": setup.primary.gain_tilt,
-        "torque_scale": setup.belt.torque_scale,
-        "friction": setup.belt.friction,
+        "gain_scale": drivetrain.primary.gain_scale,
+        "gain_tilt": drivetrain.primary.gain_tilt,
+        "torque_scale": drivetrain.belt.torque_scale,
+        "friction": drivetrain.belt.friction,
     }
     variance = np.zeros(3 + nodes)
     for name, sigma in PRIOR.items():
         above, below = (
-            figures(predict(with_parameters(setup, **{name: parameters[name] + step}), nodes))
+            figures(predict(with_parameters(drivetrain, **{name: parameters[name] + step}), nodes))
             for step in (sigma, -sigma)
         )
         variance += ((above - below) / 2) ** 2

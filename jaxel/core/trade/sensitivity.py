@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass
 
-from .documents.setup import ConditionsPart, SetupDocument
-from .documents.slots import Slot, slots, with_slots
-from .errors import InvalidValue
-from .shift import predict
-from .units import FOOT, POUND_FORCE, RPM
+from ..errors import InvalidValue
+from ..formats.faults import in_document_terms
+from ..formats.setup import ConditionsPart, SetupDocument
+from ..mechanism.shift import predict
+from ..units import FOOT, POUND_FORCE, RPM
+from .slots import Slot, slots, with_slots
 
 NODES = 21
 """Half the full curve's nodes, to be quick: the differences need the shape, not the detail."""
@@ -47,7 +48,8 @@ def sensitivities(document: SetupDocument) -> list[Sensitivity]:
 
 
 def _figures(document: SetupDocument) -> tuple[float, float, float]:
-    done = predict(document.core(), NODES)
+    with in_document_terms():
+        done = predict(document.core(), NODES)
     return done.engagement.bite / RPM, done.shift.mean / RPM, done.shift.full_shift / RPM
 
 

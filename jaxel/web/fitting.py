@@ -7,9 +7,9 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from jaxel.core.documents import slots
 from jaxel.core.errors import InvalidValue
-from jaxel.core.sensitivity import Sensitivity
+from jaxel.core.trade.sensitivity import Sensitivity
+from jaxel.core.trade.slots import slots
 from jaxel.core.units import parse_quantity
 from jaxel.store import fitting, visits
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from .documents.prediction import PredictionDocument
+from ..formats.prediction import PredictionDocument
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from math import sqrt
 
 import numpy as np
 
-from .errors import InvalidValue
+from .errors import Impossible
 from .tables import Array, Values
 
 
@@ -59,7 +59,7 @@ class SpringRating:
     def fitted(self, installed_length: float, travel: float) -> CompressionSpring:
         """The spring in a clutch that holds it at `installed_length` [m] and closes it by `travel` [m].
 
-        Raises InvalidValue when it would be loose at rest or compressed to nothing.
+        Raises Impossible when it would be loose at rest or compressed to nothing.
 
         >>> spring = SpringRating(26000.0, 0.089).fitted(0.065, 0.030)
         >>> round(spring.force_start), round(spring.force_finish)
@@ -68,9 +68,9 @@ class SpringRating:
         Reference: Hooke's law.
         """
         if not installed_length < self.free_length:
-            raise InvalidValue("installed_length_mm", "must be below the free length: the spring would be loose")
+            raise Impossible("installed_length", "must be below the free length: the spring would be loose")
         if not 0 < travel < installed_length:
-            raise InvalidValue("travel_mm", "must be above 0 and below the installed length")
+            raise Impossible("spring_travel", "must be above 0 and below the installed length")
         start = float(self.force(installed_length))
         return CompressionSpring(start, float(self.force(installed_length - travel)), travel)
 
@@ -82,7 +82,7 @@ class SpringRating:
         """
         expected = float(rated.force(length))
         if expected <= 0:
-            raise InvalidValue("length_mm", "must be below the rated free length")
+            raise Impossible("length", "must be below the rated free length")
         return 1 - float(self.force(length)) / expected
 
 
@@ -90,7 +90,7 @@ def rating_from_points(lengths: Sequence[float], forces: Sequence[float]) -> Spr
     """Line through points of force at length: two from a catalogue, or a tester's many by least squares.
 
     Parameters: `lengths` [m, n ≥ 2, not all equal], `forces` [N, n]. Returns the rating; its `residual` is
-    √(Σe²/(n − 2)), 0 for two points. Raises InvalidValue for too few points or a line that falls.
+    √(Σe²/(n − 2)), 0 for two points. Raises Impossible for too few points or a line that falls.
 
     >>> round(rating_from_points([0.06, 0.05, 0.04], [700.0, 1000.0, 1300.0]).rate)
     30000
@@ -98,14 +98,14 @@ def rating_from_points(lengths: Sequence[float], forces: Sequence[float]) -> Spr
     Reference: ordinary least squares; NIST/SEMATECH e-Handbook of Statistical Methods, 4.1.4.1.
     """
     if len(lengths) != len(forces) or len(lengths) < 2:
-        raise InvalidValue("points", "at least two pairs of length and force are needed")
+        raise Impossible("points", "at least two pairs of length and force are needed")
     if min(lengths) <= 0:
-        raise InvalidValue("points", "need lengths above 0 mm")
+        raise Impossible("points", "need lengths above 0")
     if len(set(lengths)) < 2:
-        raise InvalidValue("points", "were all taken at the same length")
+        raise Impossible("points", "were all taken at the same length")
     slope, intercept = np.polyfit(lengths, forces, 1)
     if -slope * (max(lengths) - min(lengths)) <= 1e-6 * max(forces):
-        raise InvalidValue("points", "force must grow as the spring gets shorter")
+        raise Impossible("points", "force must grow as the spring gets shorter")
     errors = np.asarray(forces) - (slope * np.asarray(lengths) + intercept)
     freedom = len(lengths) - 2
     residual = sqrt(float(errors @ errors) / freedom) if freedom else 0.0

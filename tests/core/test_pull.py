@@ -8,11 +8,12 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.logger import logged, run_columns, run_csv
-from jaxel.core.run import TRACES, Strip, simulate
-from jaxel.core.shift import predict
+from jaxel.core.formats.log import log_columns, log_csv, logged
+from jaxel.core.formats.pull import pull_figures
+from jaxel.core.mechanism.pull import TRACES, Strip, simulate
+from jaxel.core.mechanism.shift import predict
 from jaxel.core.units import MPH, RPM
-from tests.examples import DEMO, PAGES, changed, example, read, setup
+from tests.examples import DEMO, PAGES, changed, drivetrain, example, read
 
 
 def in_shift(core, trace, low=0.5, high=0.95):
@@ -44,7 +45,7 @@ class Mechanics(unittest.TestCase):
 
     def test_locked_clutch_follows_the_equation_of_motion(self):
         # SciPy's solve_ivp on one lumped inertia, from fully shifted out: an independent route.
-        core = setup("sled", engine__rev_limit_rpm=12000)
+        core = drivetrain("sled", engine__rev_limit_rpm=12000)
         trace = simulate(core, Strip(duration=16))
         top = trace.travel > core.drive.end_travel - 1e-9
         first = int(np.argmax(top)) + 25
@@ -64,7 +65,7 @@ class Mechanics(unittest.TestCase):
         self.assertAlmostEqual(found / smooth.y[0, -1], 1, delta=0.004)
 
     def test_a_chop_shifts_back(self):
-        core = setup("side-by-side")
+        core = drivetrain("side-by-side")
         trace = simulate(core, Strip(throttle=TRACES["chop"]))
         before = trace.ratio[np.searchsorted(trace.time, 8.9)]
         after = trace.ratio[(trace.time > 9.2) & (trace.time < 11.8)].max()
@@ -73,26 +74,26 @@ class Mechanics(unittest.TestCase):
         self.assertAlmostEqual(trace.engine_speed[again].mean() / predict(core).shift.mean, 1, delta=0.03)
 
     def test_roll_on_is_slower_than_a_full_pull(self):
-        core = setup("sled")
+        core = drivetrain("sled")
         full, rolled = (simulate(core, Strip(throttle=TRACES[name])) for name in ("full", "roll-on"))
         self.assertLess(full.time_to_speed(60 * MPH), rolled.time_to_speed(60 * MPH))
 
     def test_a_grade_costs_time_and_warms_the_belt(self):
-        core = setup("side-by-side")
+        core = drivetrain("side-by-side")
         level, climb = simulate(core), simulate(core, Strip(grade=0.15))
-        self.assertGreater(climb.figures()["to_200_m_s"], level.figures()["to_200_m_s"] + 0.5)
-        self.assertGreater(climb.figures()["belt_temperature_max_c"], level.figures()["belt_temperature_max_c"])
+        self.assertGreater(pull_figures(climb)["to_200_m_s"], pull_figures(level)["to_200_m_s"] + 0.5)
+        self.assertGreater(pull_figures(climb)["belt_temperature_max_c"], pull_figures(level)["belt_temperature_max_c"])
 
     def test_a_worn_belt_reaches_less_gearing(self):
         # A worn belt loses its lowest gearing (common practice, one measurement: 8.4 → 5.6 on a small converter).
-        new, worn = simulate(setup("sled")), simulate(setup("sled", belt__top_width_mm=35.2))
+        new, worn = simulate(drivetrain("sled")), simulate(drivetrain("sled", belt__top_width_mm=35.2))
         self.assertGreater(worn.lowest_gearing, new.lowest_gearing + 0.03)
 
     def test_never_reached_is_none(self):
-        self.assertIsNone(simulate(setup("quad"), Strip(duration=2)).time_to_speed(60 * MPH))
+        self.assertIsNone(simulate(drivetrain("quad"), Strip(duration=2)).time_to_speed(60 * MPH))
 
     def test_a_machine_left_at_idle_stands(self):
-        trace = simulate(setup("sled"), Strip(duration=3, throttle=((0.0, 0.0),)))
+        trace = simulate(drivetrain("sled"), Strip(duration=3, throttle=((0.0, 0.0),)))
         self.assertEqual(trace.distance[-1], 0)
         self.assertAlmostEqual(trace.engine_speed[-1] / RPM, 1300, delta=60)
 
@@ -102,12 +103,12 @@ class Mechanics(unittest.TestCase):
             (Strip(throttle=()), 50), (Strip(throttle=((1.0, 0.0), (0.5, 1.0))), 50), (Strip(grade=2), 50),
             (Strip(throttle=((0.0, 1.4),)), 50),
         ):  # fmt: skip
-            self.assertRaises(InvalidValue, simulate, setup("sled"), strip, hz)
+            self.assertRaises(InvalidValue, simulate, drivetrain("sled"), strip, hz)
 
 
 class Logger(unittest.TestCase):
     def setUp(self):
-        self.trace = simulate(setup("sled"), Strip(duration=5), hz=100)
+        self.trace = simulate(drivetrain("sled"), Strip(duration=5), hz=100)
 
     def test_rate(self):
         np.testing.assert_allclose(np.diff(self.trace.time), 0.01, atol=1e-9)
@@ -120,13 +121,13 @@ class Logger(unittest.TestCase):
 
     def test_noise_and_dropouts_have_their_size(self):
         # Of 501 samples a tenth lost is 50 ± 7; a standard deviation from 450 samples is good to some 4 %.
-        clean, noisy = run_columns(self.trace), logged(self.trace, 1, noise_rpm=20, dropout=0.1)
+        clean, noisy = log_columns(self.trace), logged(self.trace, 1, noise_rpm=20, dropout=0.1)
         self.assertTrue(20 <= 501 - len(noisy["time_s"]) <= 80)
         error = noisy["engine_rpm"] - np.interp(noisy["time_s"], clean["time_s"], clean["engine_rpm"])
         self.assertAlmostEqual(np.std(error), 20, delta=4)
 
     def test_file_names_its_units(self):
-        rows = list(csv.DictReader(io.StringIO(run_csv(run_columns(self.trace)))))
+        rows = list(csv.DictReader(io.StringIO(log_csv(log_columns(self.trace)))))
         self.assertEqual(
             list(rows[0]), ["time_s", "engine_rpm", "secondary_rpm", "speed_kph", "throttle_pct", "belt_temp_c"]
         )
@@ -136,6 +137,6 @@ class Logger(unittest.TestCase):
 
 class Sense(unittest.TestCase):
     def test_high_country_is_slower(self):
-        low = simulate(setup("side-by-side"))
+        low = simulate(drivetrain("side-by-side"))
         high = simulate(read(changed(example("side-by-side"), "conditions.elevation_m", 2800)).core())
-        self.assertLess(low.figures()["to_400_m_s"], high.figures()["to_400_m_s"])
+        self.assertLess(pull_figures(low)["to_400_m_s"], pull_figures(high)["to_400_m_s"])

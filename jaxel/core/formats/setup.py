@@ -5,18 +5,20 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..atmosphere import Conditions
-from ..engine import Engine
 from ..errors import InvalidValue
-from ..flyweight import Clicker, Primary
-from ..geometry import BeltDrive
-from ..helix import Secondary
-from ..setup import BeltModel, Setup, Target, Vehicle
-from ..tables import HeldCurve
+from ..mechanism.atmosphere import Conditions
+from ..mechanism.drivetrain import BeltModel, Drivetrain, Vehicle
+from ..mechanism.engine import Engine
+from ..mechanism.geometry import BeltDrive
+from ..mechanism.primary import Clicker, Primary
+from ..mechanism.secondary import Secondary
+from ..mechanism.tables import HeldCurve
 from ..units import DEG, HPA, MM, RPM
-from .clutch import PrimaryPart, SecondaryPart
+from .faults import in_document_terms
+from .primary import PrimaryPart
 from .quantities import Length, Speed, Stroke, Text, Travel, increasing
 from .reading import Part, check_version, read_json, validate
+from .secondary import SecondaryPart
 
 WIDER_THAN_NEW_MM = 1.0
 """How much wider than new a belt may measure before the reading is refused: callipers and moulds differ."""
@@ -129,14 +131,6 @@ class TargetPart(Part):
     shift_rpm: Speed
     shift_tolerance_rpm: Speed = 100
 
-    def core(self) -> Target:
-        return Target(
-            self.engagement_rpm * RPM,
-            self.engagement_tolerance_rpm * RPM,
-            self.shift_rpm * RPM,
-            self.shift_tolerance_rpm * RPM,
-        )
-
 
 class ModelPart(Part):
     friction: Annotated[float, Field(gt=0, le=2)] = 0.35
@@ -179,8 +173,12 @@ class SetupDocument(Part):
     def _with(self, **parts: Part | None) -> "SetupDocument":
         return self.model_copy(update=parts)
 
-    def core(self) -> Setup:
+    def core(self) -> Drivetrain:
         """The machine in SI units, ready to compute; raises InvalidValue where the parts do not fit together."""
+        with in_document_terms():
+            return self._core()
+
+    def _core(self) -> Drivetrain:
         geometry, belt, model = self.geometry, self.belt, self.model
         drive = BeltDrive(
             centre_distance=geometry.centre_distance_mm * MM,
@@ -213,7 +211,7 @@ class SetupDocument(Part):
             torque_share=self.secondary.torque_share,
             follower_friction=model.helix_friction,
         )
-        setup = Setup(
+        drivetrain = Drivetrain(
             engine=self.engine.core(),
             conditions=self.conditions.core(),
             drive=drive,
@@ -221,10 +219,9 @@ class SetupDocument(Part):
             secondary=secondary,
             vehicle=self.vehicle.core(),
             belt=model.core(),
-            target=self.target.core() if self.target else None,
         )
         primary.weight_factor(drive.nodes(41))
-        return setup
+        return drivetrain
 
 
 def read_setup(data: bytes) -> SetupDocument:

@@ -5,9 +5,32 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..errors import InvalidValue
-from ..flyweight import equal_mass
-from .reading import validate
-from .setup import SetupDocument
+from ..formats.reading import validate
+from ..formats.setup import SetupDocument
+
+EQUAL_WITHIN_G = 0.2
+"""Arms of one clutch that differ by more than this [g] are not a set; from memory, the manual wins."""
+
+
+def equal_mass(masses: Sequence[float], count: int) -> float:
+    """Mean of weights weighed one by one, which must be alike: a clutch with unequal arms is out of balance.
+
+    Parameters: `masses` [g, `count` of them]. Returns the mean [g]. Raises InvalidValue when one is missing
+    or they differ by more than EQUAL_WITHIN_G.
+
+    >>> round(equal_mass([62.0, 62.1, 61.9], 3), 3)
+    62.0
+    """
+    if len(masses) != count:
+        raise InvalidValue("masses", f"takes one mass, or all {count} weighed: {len(masses)} were given")
+    spread = max(masses) - min(masses)
+    if spread > EQUAL_WITHIN_G + 1e-9:
+        raise InvalidValue(
+            "masses",
+            f"the arms are unequal, {min(masses):g} to {max(masses):g} g: all {count} must be alike "
+            f"within {EQUAL_WITHIN_G:g} g",
+        )
+    return sum(masses) / count
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""One machine as the model knows it: engine, air, belt drive, both clutches, vehicle and target."""
+"""One machine as the model knows it: engine, air, belt drive, both clutches and vehicle."""
 
 from dataclasses import dataclass
 from math import sin
@@ -6,9 +6,9 @@ from math import sin
 from .atmosphere import GRAVITY, Conditions
 from .balance import Balance, balance
 from .engine import Engine
-from .flyweight import Primary
 from .geometry import BeltDrive, BeltPath
-from .helix import Secondary
+from .primary import Primary
+from .secondary import Secondary
 from .tables import Array
 
 
@@ -47,17 +47,7 @@ class Vehicle:
 
 
 @dataclass(frozen=True)
-class Target:
-    """Where the technician wants it: engagement (bite) and shift speed with their tolerances [rad/s]."""
-
-    engagement: float
-    engagement_tolerance: float
-    shift: float
-    shift_tolerance: float
-
-
-@dataclass(frozen=True)
-class Setup:
+class Drivetrain:
     """A machine's clutches as set up, in their surroundings."""
 
     engine: Engine
@@ -67,7 +57,6 @@ class Setup:
     secondary: Secondary
     vehicle: Vehicle
     belt: BeltModel
-    target: Target | None = None
 
     @property
     def power_factor(self) -> float:

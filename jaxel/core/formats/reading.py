@@ -3,7 +3,7 @@
 import json
 from typing import Any, TypeVar
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, Discriminator, ValidationError
 
 from ..errors import InvalidValue
 
@@ -89,6 +89,18 @@ def refuse(error: ValidationError) -> InvalidValue:
         field = ".".join(part for part in (where, inner.field) if part)
         return InvalidValue(field or "document", inner.reason)
     return InvalidValue(where or "document", _reason(fault["type"], fault.get("ctx", {}), fault["msg"]))
+
+
+def form(**tokens: str) -> Discriminator:
+    """Tells the forms of a part apart by a field only one of them has; `else_` names the fitted form."""
+    fitted = tokens.pop("else_")
+
+    def pick(value: Any) -> str:
+        if isinstance(value, dict):
+            return next((form for field, form in tokens.items() if field in value), fitted)
+        return fitted
+
+    return Discriminator(pick)
 
 
 _TAGS = {"swing-arm", "ramp-roller", "ramp-angles", "bare", "total", "forces", "rated", "measured", "table", "stamp"}

@@ -1,4 +1,4 @@
-"""A full-throttle run on a simulated strip: engine, clutch, belt and vehicle through time.
+"""A full-throttle pull on a simulated strip: engine, clutch, belt and vehicle through time.
 
 States: engine speed ω, vehicle speed v, sheave travel x, belt temperature. The belt carries torque by a smooth
 sign function of its slip up to what the clamps can hold; the moving sheave follows the surplus of the weights'
@@ -11,23 +11,27 @@ the rest. What the model needs of the clutch is tabulated once over the travel.
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
-from math import inf, tanh
+from math import inf, pi, tanh
 from typing import NamedTuple
 
 import numpy as np
 
 from .atmosphere import GRAVITY
 from .balance import primary_clamp_of_one
-from .errors import InvalidValue
-from .setup import Setup
+from .drivetrain import Drivetrain
+from .errors import Impossible
 from .tables import Array, Mask
-from .units import MPH, RPM
 
 STEP = 0.002  # [s], the longest step
 SHEAVE_TIME = 0.04  # [s]; from memory
 SLIP_SCALE = 4.0  # [rad/s] of slip at which the belt carries three quarters of what it can; from memory
 TABLE_POINTS = 241
 LEAST_TORQUE = 0.05  # [N·m], under which a belt counts as idle
+LIMITER_RANGE = 2 * pi * 100 / 60  # [rad/s] past the rev limit over which the ignition fades to nothing; from memory
+IDLE_STIFFNESS = 0.3  # [N·m per rad/s] below idle with which the idle is held; from memory
+STILL_DRAG = 0.3  # [-], share of a shut engine's drag at the rev limit that it has at rest; from memory
+TOP_SPEED = 1.3  # [-], end of the torque table over the rev limit
+SPEED_POINTS = 400
 
 Throttle = Sequence[tuple[float, float]]
 """A throttle trace: (time [s], opening 0–1) pairs in order, straight between them, ends held."""
@@ -43,7 +47,7 @@ TRACES: dict[str, Throttle] = {
 
 @dataclass(frozen=True)
 class Strip:
-    """What the run is made on and with.
+    """What the pull is made on and with.
 
     `duration` [s]; `throttle` trace; `grade`, rise over run [-]; `inertia` of engine and primary [kg·m²];
     `idle` speed [rad/s]; `closed_drag`, share of the peak torque a shut engine holds back with at its rev
@@ -55,7 +59,7 @@ class Strip:
     throttle: Throttle = FULL
     grade: float = 0.0
     inertia: float = 0.03
-    idle: float = 1300 * RPM
+    idle: float = 2 * pi * 1300 / 60
     closed_drag: float = 0.15
     belt_heat: float = 1400.0
     still_loss: float = 8.0
@@ -65,7 +69,7 @@ class Strip:
 
 @dataclass
 class Energy:
-    """Work done during a run [J]: what the engine gave, where it went, what still moves."""
+    """Work done during a pull [J]: what the engine gave, where it went, what still moves."""
 
     engine: float = 0.0
     slip: float = 0.0
@@ -83,12 +87,12 @@ class Energy:
 
 
 @dataclass(frozen=True)
-class RunTrace:
-    """A run as a logger would have it; every array [samples].
+class PullTrace:
+    """A pull as a logger would have it; every array [samples].
 
     `time` [s]; `engine_speed`, `secondary_speed` [rad/s]; `vehicle_speed` [m/s]; `distance` [m]; `throttle`
     [0–1]; `ratio` of the belt's radii [-]; `slip`, share of the primary's speed lost [-]; `belt_temperature`
-    [°C]; `travel` of the sheave [m]; `energy` of the whole run.
+    [°C]; `travel` of the sheave [m]; `energy` of the whole pull.
     """
 
     time: Array
@@ -122,22 +126,11 @@ class RunTrace:
         """The smallest ratio reached: how far it shifted out [-]."""
         return float(np.min(self.ratio))
 
-    def figures(self) -> dict[str, float | None]:
-        """What a rider asks of a run: seconds to 30 and 60 mph, to 200 and 400 m, and the gearing reached."""
-        return {
-            "to_30_mph_s": self.time_to_speed(30 * MPH),
-            "to_60_mph_s": self.time_to_speed(60 * MPH),
-            "to_200_m_s": self.time_to_distance(200.0),
-            "to_400_m_s": self.time_to_distance(400.0),
-            "lowest_gearing": self.lowest_gearing,
-            "belt_temperature_max_c": float(np.max(self.belt_temperature)),
-        }
+
+COLUMNS = tuple(each.name for each in fields(PullTrace) if each.name != "energy")
 
 
-COLUMNS = tuple(each.name for each in fields(RunTrace) if each.name != "energy")
-
-
-def simulate(setup: Setup, strip: Strip | None = None, hz: float = 50.0) -> RunTrace:
+def simulate(drivetrain: Drivetrain, strip: Strip | None = None, hz: float = 50.0) -> PullTrace:
     """Drive a set-up down the strip from rest.
 
     J·dω/dt = M(ω) − M_b;  m·dv/dt = M_b·i·drive_ratio·efficiency/R − c_rr·m·g − ½·ρ·c_d·A·v² − m·g·grade
@@ -147,39 +140,39 @@ def simulate(setup: Setup, strip: Strip | None = None, hz: float = 50.0) -> RunT
     On the overrun the helix is taken to give no clamp (its faces part), and the belt's pull to count as on drive.
 
     Parameters: `hz`, samples a second the logger takes [1–1000]. Returns the trace.
-    Raises InvalidValue for a rate, duration or throttle trace that cannot be.
+    Raises Impossible for a rate, duration or throttle trace that cannot be.
 
     Reference: Newton's second law; belt forces as in `balance`; heat balance of one lump. Constants from memory.
     """
     strip = strip or Strip()
     _check(strip, hz)
     substeps = max(1, int(np.ceil(1 / hz / STEP)))
-    stepper = _Stepper(setup, strip, 1 / hz / substeps)
+    stepper = _Stepper(drivetrain, strip, 1 / hz / substeps)
     rows = [stepper.sample()]
     for _ in range(round(strip.duration * hz)):
         for _ in range(substeps):
             stepper.step()
         rows.append(stepper.sample())
     columns = dict(zip(COLUMNS, np.array(rows).T, strict=True))
-    return RunTrace(**columns, energy=stepper.closed_energy())
+    return PullTrace(**columns, energy=stepper.closed_energy())
 
 
 def _check(strip: Strip, hz: float) -> None:
     if not 1 <= hz <= 1000:
-        raise InvalidValue("hz", "must be from 1 to 1000 samples a second")
+        raise Impossible("hz", "must be from 1 to 1000 samples a second")
     if not 0 < strip.duration <= 600:
-        raise InvalidValue("duration", "must be above 0 and at most 600 s")
+        raise Impossible("duration", "must be above 0 and at most 600 s")
     if not -0.5 <= strip.grade <= 0.5:
-        raise InvalidValue("grade", "must be from -0.5 to 0.5")
+        raise Impossible("grade", "must be from -0.5 to 0.5")
     times = [time for time, _ in strip.throttle]
     if not times or times != sorted(times) or len(set(times)) < len(times):
-        raise InvalidValue("throttle", "needs points in order of time")
+        raise Impossible("throttle", "needs points in order of time")
     if any(not 0 <= opening <= 1 for _, opening in strip.throttle):
-        raise InvalidValue("throttle", "must stay between 0 and 1")
+        raise Impossible("throttle", "must stay between 0 and 1")
 
 
 class _Place(NamedTuple):
-    """What the clutch is at one travel: a row of the run's table.
+    """What the clutch is at one travel: a row of the pull's table.
 
     `spring` [N]; `weights` A on upshift and `weights_back` on backshift [kg·m]; belt radii [m] and wraps [rad];
     the secondary's clamp without torque [N] and per torque [1/m], each also on backshift; di/dx [1/m].
@@ -204,34 +197,34 @@ class _Place(NamedTuple):
 
 
 class _Stepper:
-    """One run in the making: scalar arithmetic on tables, because its steps depend on each other."""
+    """One pull in the making: scalar arithmetic on tables, because its steps depend on each other."""
 
-    def __init__(self, setup: Setup, strip: Strip, step: float):
-        drive, primary, vehicle = setup.drive, setup.primary, setup.vehicle
-        self.setup, self.strip, self.dt = setup, strip, step
-        self.friction, self.share = setup.wedge_friction, setup.belt.adhesion_share
-        self.closing, self.efficiency = drive.closing_per_radius, setup.belt.drive_efficiency
+    def __init__(self, drivetrain: Drivetrain, strip: Strip, step: float):
+        drive, primary, vehicle = drivetrain.drive, drivetrain.primary, drivetrain.vehicle
+        self.drivetrain, self.strip, self.dt = drivetrain, strip, step
+        self.friction, self.share = drivetrain.wedge_friction, drivetrain.belt.adhesion_share
+        self.closing, self.efficiency = drive.closing_per_radius, drivetrain.belt.drive_efficiency
         self.mass, self.gear = vehicle.mass, vehicle.drive_ratio / vehicle.rolling_radius
-        self.drag = 0.5 * setup.conditions.density * vehicle.drag_area
+        self.drag = 0.5 * drivetrain.conditions.density * vehicle.drag_area
         self.rolling = vehicle.rolling_resistance
         self.engage, self.end = drive.engagement_travel, drive.end_travel
-        self.rev_limit = setup.engine.rev_limit
+        self.rev_limit = drivetrain.engine.rev_limit
 
         at = np.linspace(0.0, self.end, TABLE_POINTS)
         path = drive.at(at)
-        fixed, per_torque = setup.secondary.clamp_terms(path.secondary_opening)
-        back_fixed, back_per_torque = setup.secondary.clamp_terms(path.secondary_opening, backshift=True)
+        fixed, per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening)
+        back_fixed, back_per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=True)
         self.pitch = self.end / (TABLE_POINTS - 1)
         self.table = np.column_stack([
             primary.spring.force(at), primary.weight_factor(at), primary.weight_factor(at, backshift=True),
             path.primary_radius, path.secondary_radius, path.primary_wrap, path.secondary_wrap,
             fixed, per_torque, back_fixed, back_per_torque, np.gradient(path.ratio, at),
         ]).tolist()  # fmt: skip
-        speeds = np.linspace(0.0, 1.3 * self.rev_limit, 400)
+        speeds = np.linspace(0.0, TOP_SPEED * self.rev_limit, SPEED_POINTS)
         self.speed_pitch = float(speeds[1])
-        self.torque = setup.engine.full_throttle(speeds, setup.torque_factor).tolist()
-        self.shut_drag = strip.closed_drag * setup.engine.torque.highest
-        peak = setup.engine.torque.highest * setup.torque_factor
+        self.torque = drivetrain.engine.full_throttle(speeds, drivetrain.torque_factor).tolist()
+        self.shut_drag = strip.closed_drag * drivetrain.engine.torque.highest
+        peak = drivetrain.engine.torque.highest * drivetrain.torque_factor
         most = self._required(self._row(self.end / 2), peak)
         self.damping = SHEAVE_TIME * most / self.end
         self.clamp_per_torque = most / peak
@@ -239,7 +232,7 @@ class _Stepper:
         self.steps = 0
         self.vehicle_speed = self.distance = self.travel = 0.0
         self.speed = strip.idle
-        self.temperature = setup.conditions.temperature
+        self.temperature = drivetrain.conditions.temperature
         self.belt_torque = self.slip = 0.0
         self.energy = Energy()
         self.kinetic_start = self._kinetic()
@@ -270,13 +263,13 @@ class _Stepper:
         place = min(self.speed / self.speed_pitch, len(self.torque) - 1.000001)
         index = int(place)
         full = self.torque[index] + (place - index) * (self.torque[index + 1] - self.torque[index])
-        over = (self.speed - self.rev_limit) / (100 * RPM)
+        over = (self.speed - self.rev_limit) / LIMITER_RANGE
         if over > 0:
             opening *= max(0.0, 1 - over)
-        drag = self.shut_drag * (0.3 + 0.7 * self.speed / self.rev_limit)
+        drag = self.shut_drag * (STILL_DRAG + (1 - STILL_DRAG) * self.speed / self.rev_limit)
         torque = opening * full - (1 - opening) * drag
         if self.speed < self.strip.idle:
-            torque = max(torque, 0.0) + (self.strip.idle - self.speed) * 0.3
+            torque = max(torque, 0.0) + (self.strip.idle - self.speed) * IDLE_STIFFNESS
         return torque
 
     def _required(self, at: _Place, torque: float, *, backshift: bool = False) -> float:
@@ -345,7 +338,7 @@ class _Stepper:
         strip = self.strip
         lost = abs(belt * slip) + strip.flexing * abs(belt) * self.speed
         carried_off = strip.still_loss + strip.moving_loss * self.speed * radius
-        excess = self.temperature - self.setup.conditions.temperature
+        excess = self.temperature - self.drivetrain.conditions.temperature
         self.temperature += self.dt * (lost - carried_off * excess) / strip.belt_heat
 
     def _move_sheave(self, at: _Place, rising: float, falling: float, steady: float, gripped: bool) -> None:
@@ -377,7 +370,7 @@ class _Stepper:
         return self.energy
 
     def sample(self) -> tuple[float, ...]:
-        """One row of the trace, in the order of RunTrace's fields."""
+        """One row of the trace, in the order of PullTrace's fields."""
         at = self._row(self.travel)
         slip = self.slip / self.speed if self.speed > 0 else 0.0
         secondary = self.vehicle_speed * self.gear

@@ -12,7 +12,7 @@ from typing import Protocol
 import numpy as np
 from scipy.integrate import quad
 
-from .errors import InvalidValue
+from .errors import Impossible
 from .spring import CompressionSpring
 from .tables import Array, HeldCurve, Values
 
@@ -118,7 +118,7 @@ class Primary:
         """Force of the weights per squared speed, A(x) with friction [kg·m].
 
         n·Σ m·r·dr/dx at x + shim, times clicker, calibration and (1 ∓ hysteresis).
-        Raises InvalidValue where the weights would not push the sheave closed.
+        Raises Impossible where the weights would not push the sheave closed.
         """
         x = np.asarray(travel, float)
         tilt = 1 + self.gain_tilt * (x / self.travel - 0.5)
@@ -127,39 +127,12 @@ class Primary:
         factor = factor * (self.clicker.factor * self.gain_scale * friction) * tilt
         if np.any(factor <= 0):
             where = float(np.ravel(x)[np.argmax(np.ravel(factor) <= 0)])
-            raise InvalidValue(
-                "primary.profile", f"the weights do not push the sheave closed at {where * 1e3:.1f} mm of travel"
-            )
+            raise Impossible("profile", "the weights do not push the sheave closed at {travel} of travel", travel=where)
         return factor
 
     def touch_speed(self, travel: float) -> float:
         """Speed [rad/s] at which the weights just balance the spring at `travel` [m]."""
         return float(np.sqrt(np.maximum(0.0, self.spring.force(travel)) / self.weight_factor(travel)))
-
-
-EQUAL_WITHIN = 0.2e-3
-"""Arms of one clutch that differ by more than this [kg] are not a set; from memory, the manual wins."""
-
-
-def equal_mass(masses: Sequence[float], count: int) -> float:
-    """Mean of weights weighed one by one, which must be alike: a clutch with unequal arms is out of balance.
-
-    Parameters: `masses` [g, `count` of them]. Returns the mean [g]. Raises InvalidValue when one is missing
-    or they differ by more than EQUAL_WITHIN.
-
-    >>> round(equal_mass([62.0, 62.1, 61.9], 3), 3)
-    62.0
-    """
-    if len(masses) != count:
-        raise InvalidValue("masses", f"takes one mass, or all {count} weighed: {len(masses)} were given")
-    spread = max(masses) - min(masses)
-    if spread > EQUAL_WITHIN * 1e3 + 1e-9:
-        raise InvalidValue(
-            "masses",
-            f"the arms are unequal, {min(masses):g} to {max(masses):g} g: all {count} must be alike "
-            f"within {EQUAL_WITHIN * 1e3:g} g",
-        )
-    return sum(masses) / count
 
 
 def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: Sequence[float]) -> Array:
@@ -169,7 +142,7 @@ def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float,
 
     Parameters: `ramp`, angle [rad] of the ramp's tangent from the plane of rotation at a travel [m];
     `plate` [rad]; `start_radius` at the first travel [m]; `travels` [n, increasing]. Returns r [m, n].
-    Raises InvalidValue when ramp and plate together do not open outward.
+    Raises Impossible when ramp and plate together do not open outward.
 
     >>> from math import radians
     >>> [round(float(r), 4) for r in ramp_path(lambda x: radians(45), 0.0, 0.03, [0, 0.01])]
@@ -181,7 +154,7 @@ def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float,
     def slope(x: float) -> float:
         opening = float(np.tan(ramp(x)) + np.tan(plate))
         if opening <= 0:
-            raise InvalidValue("primary.profile.path", f"ramp and plate do not open outward at {x * 1e3:.1f} mm")
+            raise Impossible("profile_path", "ramp and plate do not open outward at {travel}", travel=x)
         return 1 / opening
 
     at = np.asarray(travels, float)

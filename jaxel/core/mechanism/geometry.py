@@ -10,7 +10,7 @@ from math import pi, sqrt, tan
 
 import numpy as np
 
-from .errors import InvalidValue
+from .errors import Impossible
 from .tables import Array, Values
 
 
@@ -86,7 +86,7 @@ class BeltDrive:
     `secondary_travel` to the stops; `closed_radius`, pitch radius of a new belt in the closed secondary;
     `pitch_length` of the belt's cord line; `wear`, width lost by the belt (negative for one wider than new).
 
-    Raises InvalidValue for a belt that cannot be gripped or cannot lie in the sheaves.
+    Raises Impossible for a belt that cannot be gripped or cannot lie in the sheaves.
     """
 
     centre_distance: float
@@ -101,31 +101,28 @@ class BeltDrive:
 
     def __post_init__(self) -> None:
         if self.engagement_travel >= self.primary_travel:
-            raise InvalidValue(
-                "belt.top_width_mm",
-                f"the belt is too narrow to be gripped: the sheave would meet it at "
-                f"{self.engagement_travel * 1e3:.1f} mm, past its {self.primary_travel * 1e3:.1f} mm of travel",
+            raise Impossible(
+                "wear",
+                "the belt is too narrow to be gripped: the sheave would meet it at {met}, past its {travel} of travel",
+                met=self.engagement_travel,
+                travel=self.primary_travel,
             )
         if self.secondary_stop_radius <= 0:
-            raise InvalidValue("geometry.secondary.closed_radius_mm", "is too small for a belt this worn")
+            raise Impossible("closed_radius", "is too small for a belt this worn")
         if self.open_radius <= 0:
-            raise InvalidValue(
-                "geometry.secondary.travel_mm", "opens the secondary past its own centre: check travel and radius"
-            )
+            raise Impossible("secondary_travel", "opens the secondary past its own centre: check travel and radius")
         if self.hub_radius + self.secondary_stop_radius >= self.centre_distance:
-            raise InvalidValue("geometry.centre_distance_mm", "is too short: the belt would touch itself in low ratio")
+            raise Impossible("centre_distance", "is too short: the belt would touch itself in low ratio")
         if self.pitch_length < self._length(self.hub_radius, self.open_radius):
-            raise InvalidValue(
-                "belt.outer_circumference_mm",
+            raise Impossible(
+                "pitch_length",
                 "the belt is too short to lie on the primary's hub even with the secondary fully open",
             )
         if self.end_travel - self.engagement_travel < 1e-6:
-            raise InvalidValue(
-                "belt.outer_circumference_mm", "leaves no shift: the secondary is on its stop when the belt is met"
-            )
+            raise Impossible("pitch_length", "leaves no shift: the secondary is on its stop when the belt is met")
         top = self.at(np.array([self.end_travel]))
         if top.primary_radius[0] + top.secondary_radius[0] >= self.centre_distance:
-            raise InvalidValue("geometry.centre_distance_mm", "is too short: the belt would touch itself in high ratio")
+            raise Impossible("centre_distance", "is too short: the belt would touch itself in high ratio")
 
     def _length(self, primary_radius: Values, secondary_radius: Values) -> Array:
         return open_belt_length(primary_radius, secondary_radius, self.centre_distance)

@@ -5,9 +5,9 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from ..calibration import Band
-from ..shift import Prediction, ShiftCurve
-from ..tables import Array
+from ..mechanism.shift import Prediction, ShiftCurve
+from ..mechanism.tables import Array
+from ..mechanism.uncertainty import Band
 from ..units import KPH, MM, RPM
 
 
@@ -93,10 +93,10 @@ class PredictionDocument(_Figures):
 
 def prediction_document(prediction: Prediction, band: Band | None = None) -> PredictionDocument:
     """A prediction in mm, rpm, N and km/h, with its band where one was worked out."""
-    drive, engagement, back = prediction.setup.drive, prediction.engagement, prediction.backshift
+    drive, engagement, back = prediction.drivetrain.drive, prediction.engagement, prediction.backshift
     return PredictionDocument(
-        power_factor=round(prediction.setup.power_factor, 5),
-        density_altitude_m=round(prediction.setup.conditions.density_altitude, 1),
+        power_factor=round(prediction.drivetrain.power_factor, 5),
+        density_altitude_m=round(prediction.drivetrain.conditions.density_altitude, 1),
         belt=BeltFigures(
             pitch_length_mm=round(drive.pitch_length / MM, 3),
             engagement_travel_mm=round(drive.engagement_travel / MM, 3),
@@ -112,12 +112,33 @@ def prediction_document(prediction: Prediction, band: Band | None = None) -> Pre
         ),
         shift=_figures(prediction.shift),
         curve=_curve(prediction.shift),
-        warnings=prediction.warnings(),
+        warnings=warnings(prediction),
         backshift=_figures(back) if back else None,
         friction_band_rpm=None if prediction.friction_band is None else round(prediction.friction_band / RPM, 1),
         backshift_curve=_curve(back) if back else None,
         band=_band(band) if band else None,
     )
+
+
+def warnings(prediction: Prediction) -> list[str]:
+    """What the figures mean for the machine, in words."""
+    said = []
+    drive, curve = prediction.drivetrain.drive, prediction.shift
+    ratio = curve.path.ratio
+    if drive.contact_travel < 0:
+        said.append("the belt is pinched at idle: it is wider than the open sheaves")
+    if drive.low_slack > 1e-6:
+        said.append(f"the belt is slack in low ratio by {drive.low_slack / MM:.1f} mm: it starts in a higher gear")
+    if curve.over_rev > 0:
+        said.append(f"runs past the rev limit at the top: {curve.over_rev / RPM:.0f} rpm over")
+    elif curve.over_rev_nodes.any():
+        top = curve.speed[curve.over_rev_nodes].max() - curve.rev_limit
+        said.append(f"runs past the rev limit during the shift: {top / RPM:.0f} rpm over")
+    for name, slips in curve.slips.items():
+        where = np.flatnonzero(slips)
+        if len(where):
+            said.append(f"{name} slips at full throttle from ratio {ratio[where[0]]:.2f} to {ratio[where[-1]]:.2f}")
+    return said
 
 
 def write_prediction(document: PredictionDocument) -> str:

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from .tables import Array, HeldCurve, Values
-from .units import RPM
+
+SPEED_STEP = 0.1
+"""Step in which the speed of peak power is looked for [rad/s]."""
 
 
 @dataclass(frozen=True)
@@ -21,8 +23,8 @@ class Engine:
     boost_compensated: bool = False
 
     def peak_power_speed(self) -> float:
-        """Speed of the highest power on the curve [rad/s], to 1 rpm."""
-        speeds = np.arange(self.torque.first, self.torque.last, RPM)
+        """Speed of the highest power on the curve [rad/s], to SPEED_STEP."""
+        speeds = np.arange(self.torque.first, self.torque.last, SPEED_STEP)
         return float(speeds[np.argmax(speeds * self.torque(speeds))])
 
     def full_throttle(self, speed: Values, factor: float) -> Array:

@@ -4,10 +4,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from .documents.setup import SetupDocument, check_width
-from .errors import InvalidValue
-from .shift import Prediction, predict
-from .units import KPH, RPM
+from ..errors import InvalidValue
+from ..formats.faults import in_document_terms
+from ..formats.setup import SetupDocument, check_width
+from ..mechanism.shift import Prediction, predict
+from ..units import KPH, MM, RPM
 
 Finding = Literal["keep", "watch", "replace"]
 
@@ -85,12 +86,14 @@ def width_costs(document: SetupDocument) -> list[WidthCost]:
     A worn belt meets the sheave later and sinks in the secondary: it bites elsewhere, starts in a higher
     gear and tops out earlier. Raises InvalidValue where the belt cannot be gripped.
     """
-    now, new = (predict(each.core()) for each in (document, document.with_belt_width(document.belt.top_width_new_mm)))
+    pair = (document, document.with_belt_width(document.belt.top_width_new_mm))
+    with in_document_terms():
+        now, new = (predict(each.core()) for each in pair)
     rows: list[tuple[str, str, Callable[[Prediction], float]]] = [
         ("Starting ratio", "", lambda p: p.low_ratio),
         ("Top ratio", "", lambda p: p.high_ratio),
         ("Bite", "rpm", lambda p: p.engagement.bite / RPM),
         ("Top of the shift", "km/h", lambda p: float(p.shift.vehicle_speed[-1]) / KPH),
-        ("Side gap at rest", "mm", lambda p: p.setup.drive.engagement_travel * 1e3),
+        ("Side gap at rest", "mm", lambda p: p.drivetrain.drive.engagement_travel / MM),
     ]
     return [WidthCost(name, unit, read(now), read(new)) for name, unit, read in rows]

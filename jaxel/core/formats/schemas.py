@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from .prediction import PredictionDocument
 from .setup import SetupDocument
-from .spring import SpringDocument
+from .tested_spring import SpringDocument
 
 DOCUMENTS: dict[str, type[BaseModel]] = {
     "jaxel-setup": SetupDocument,

@@ -4,9 +4,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
-from ..spring import SpringRating, rating_from_points
+from ..mechanism.spring import SpringRating, rating_from_points
 from ..units import MM
-from .clutch import LengthForce
+from .catalogue import LengthForce
+from .faults import in_document_terms
 from .quantities import Length, Rate
 from .reading import Part, check_version, read_json, validate
 
@@ -60,7 +61,8 @@ def spring_report(document: SpringDocument) -> SpringReport:
     sag = None
     if document.rated:
         rated = SpringRating(document.rated.rate_n_per_mm / MM, document.rated.free_length_mm * MM)
-        sag = round(line.sag(rated, at), 4)
+        with in_document_terms():
+            sag = round(line.sag(rated, at), 4)
     return SpringReport(
         name=document.name,
         rate_n_per_mm=round(line.rate * MM, 4),

@@ -6,7 +6,7 @@ from math import tan
 
 import numpy as np
 
-from .errors import InvalidValue
+from .errors import Impossible
 from .spring import CompressionSpring
 from .tables import Array, Values
 
@@ -77,7 +77,7 @@ class Secondary:
     of a spring that also winds; `torque_share` of the belt's torque that enters through the movable
     sheave (½ for two equal faces); `follower_friction` μ_h (rollers near 0, buttons near 0.1: from memory).
 
-    Raises InvalidValue for a torsion spring without wind, and for a helix its followers cannot climb.
+    Raises Impossible for a torsion spring without wind, and for a helix its followers cannot climb.
     """
 
     helix: Helix
@@ -89,14 +89,14 @@ class Secondary:
 
     def __post_init__(self) -> None:
         if self.torsion_rate > 0 and self.pretwist <= 0:
-            raise InvalidValue(
-                "secondary.spring.pretwist_deg",
+            raise Impossible(
+                "pretwist",
                 "a torsion spring must be wound so that it pushes the helix against its followers: the twist "
                 "must be above 0°",
             )
         if tan(min(self.helix.angles)) <= self.follower_friction:
-            raise InvalidValue(
-                "model.helix_friction", "is so high that the helix would lock: it must stay below tan of its angle"
+            raise Impossible(
+                "follower_friction", "is so high that the helix would lock: it must stay below tan of its angle"
             )
 
     def clamp_terms(self, opening: Values, *, backshift: bool = False) -> tuple[Array, Array]:

@@ -1,21 +1,21 @@
 """The full-throttle shift: the engine speed held at each travel, and the figures read from it."""
 
 from dataclasses import dataclass
-from math import sqrt
+from math import pi, sqrt
 
 import numpy as np
 
 from .balance import Balance
+from .drivetrain import Drivetrain
 from .geometry import BeltPath
 from .roots import first_rise
-from .setup import Setup
 from .tables import Array, Mask
-from .units import RPM
 
 SHIFT_WINDOW = (0.20, 0.95)
 """Part of the travel over which the shift is judged: after the launch, before the stop (common practice)."""
 
-BITE_RATE_STEP = 100 * RPM
+BITE_RATE_STEP = 2 * pi * 100 / 60
+"""Gain of speed over which the bite rate is taken [rad/s]: 100 turns a minute."""
 
 
 @dataclass(frozen=True)
@@ -116,7 +116,7 @@ class ShiftCurve:
 class Prediction:
     """What a set-up will do: engagement, the upshift curve and, where asked for, the backshift curve."""
 
-    setup: Setup
+    drivetrain: Drivetrain
     engagement: Engagement
     shift: ShiftCurve
     backshift: ShiftCurve | None = None
@@ -136,92 +136,73 @@ class Prediction:
         """Mean of upshift less backshift over the shift window [rad/s]: the clutch's friction made visible."""
         return None if self.backshift is None else self.shift.mean - self.backshift.mean
 
-    def warnings(self) -> list[str]:
-        """What the figures mean for the machine, in words."""
-        said = []
-        drive, curve, ratio = self.setup.drive, self.shift, self.shift.path.ratio
-        if drive.contact_travel < 0:
-            said.append("the belt is pinched at idle: it is wider than the open sheaves")
-        if drive.low_slack > 1e-6:
-            said.append(f"the belt is slack in low ratio by {drive.low_slack * 1e3:.1f} mm: it starts in a higher gear")
-        if curve.over_rev > 0:
-            said.append(f"runs past the rev limit at the top: {curve.over_rev / RPM:.0f} rpm over")
-        elif curve.over_rev_nodes.any():
-            top = curve.speed[curve.over_rev_nodes].max() - curve.rev_limit
-            said.append(f"runs past the rev limit during the shift: {top / RPM:.0f} rpm over")
-        for name, slips in curve.slips.items():
-            where = np.flatnonzero(slips)
-            if len(where):
-                said.append(f"{name} slips at full throttle from ratio {ratio[where[0]]:.2f} to {ratio[where[-1]]:.2f}")
-        return said
 
-
-def predict(setup: Setup, nodes: int = 41, *, backshift: bool = False) -> Prediction:
+def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False) -> Prediction:
     """Predict what a set-up does at full throttle.
 
     For `nodes` equal steps of travel, solve F1_available(ω, x) = F1_required(M(ω), x) for ω.
 
     Parameters: `nodes` ≥ 5; `backshift`, whether to add the curve on which it shifts back.
-    Raises InvalidValue where the weights cannot close the sheave.
+    Raises Impossible where the weights cannot close the sheave.
 
     Reference: force balance of the primary's moving sheave; the parts in flyweight, helix and balance.
     """
-    path = setup.drive.at(setup.drive.nodes(nodes))
+    path = drivetrain.drive.at(drivetrain.drive.nodes(nodes))
     return Prediction(
-        setup,
-        engagement(setup),
-        _shift_curve(setup, path, backshift=False),
-        _shift_curve(setup, path, backshift=True) if backshift else None,
+        drivetrain,
+        engagement(drivetrain),
+        _shift_curve(drivetrain, path, backshift=False),
+        _shift_curve(drivetrain, path, backshift=True) if backshift else None,
     )
 
 
-def engagement(setup: Setup) -> Engagement:
+def engagement(drivetrain: Drivetrain) -> Engagement:
     """Touch and bite of a set-up.
 
     touch: F1_available(ω, x_e) = 0
     bite:  F1_available(ω, x_e) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency)
     bite_rate = 2·A·ω_touch·Δω for Δω = 100 rpm
 
-    Raises InvalidValue where the weights cannot close the sheave.
+    Raises Impossible where the weights cannot close the sheave.
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """
-    drive, primary, vehicle = setup.drive, setup.primary, setup.vehicle
+    drive, primary, vehicle = drivetrain.drive, drivetrain.primary, drivetrain.vehicle
     x = drive.engagement_travel
     start = drive.at(np.array([x]))
     factor = float(primary.weight_factor(x))
     touch = primary.touch_speed(x)
-    overall = float(start.ratio[0]) * vehicle.drive_ratio * setup.belt.drive_efficiency
+    overall = float(start.ratio[0]) * vehicle.drive_ratio * drivetrain.belt.drive_efficiency
     torque = vehicle.rolling_resistance * vehicle.rolling_radius / overall
-    clamp = torque / (float(start.primary_radius[0]) * setup.wedge_friction * drive.closing_per_radius)
+    clamp = torque / (float(start.primary_radius[0]) * drivetrain.wedge_friction * drive.closing_per_radius)
     bite = sqrt(max(0.0, clamp + float(primary.spring.force(x))) / factor)
     return Engagement(touch, bite, 2 * factor * touch * BITE_RATE_STEP)
 
 
-def _shift_curve(setup: Setup, path: BeltPath, *, backshift: bool) -> ShiftCurve:
-    weights = setup.primary.weight_factor(path.travel, backshift=backshift)
-    spring = setup.primary.spring.force(path.travel)
-    fixed, per_torque = setup.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
+def _shift_curve(drivetrain: Drivetrain, path: BeltPath, *, backshift: bool) -> ShiftCurve:
+    weights = drivetrain.primary.weight_factor(path.travel, backshift=backshift)
+    spring = drivetrain.primary.spring.force(path.travel)
+    fixed, per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
     per_torque = per_torque * path.ratio
 
     def belt_balance(speed: Array) -> Balance:
-        torque = setup.engine.full_throttle(speed, setup.torque_factor)
-        return setup.belt_balance(path, torque, fixed + per_torque * torque)
+        torque = drivetrain.engine.full_throttle(speed, drivetrain.torque_factor)
+        return drivetrain.belt_balance(path, torque, fixed + per_torque * torque)
 
     def excess(speed: Array) -> Array:
         return weights * speed**2 - spring - belt_balance(speed).primary_clamp
 
     # Below the touch speed of a node nothing is carried; above the speed that would carry the engine's
     # peak torque the weights always win.
-    peak = np.full_like(weights, setup.engine.torque.highest * setup.torque_factor)
-    most = setup.belt_balance(path, peak, fixed + per_torque * peak).primary_clamp
+    peak = np.full_like(weights, drivetrain.engine.torque.highest * drivetrain.torque_factor)
+    most = drivetrain.belt_balance(path, peak, fixed + per_torque * peak).primary_clamp
     held = np.maximum(spring, 0.0)
     speed = first_rise(excess, np.sqrt(held / weights), 1.01 * np.sqrt((held + most) / weights))
     return ShiftCurve(
         path=path,
         speed=speed,
         balance=belt_balance(speed),
-        vehicle_speed=speed / path.ratio / setup.vehicle.drive_ratio * setup.vehicle.rolling_radius,
+        vehicle_speed=speed / path.ratio / drivetrain.vehicle.drive_ratio * drivetrain.vehicle.rolling_radius,
         belt_speed=speed * path.primary_radius,
-        rev_limit=setup.engine.rev_limit,
+        rev_limit=drivetrain.engine.rev_limit,
     )
