@@ -3,10 +3,10 @@
 import argparse
 import json
 import sys
-from contextlib import closing
+import unicodedata
 from pathlib import Path
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import InvalidValue, Refused
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.log import log_columns, log_csv, logged
 from jaxel.core.formats.prediction import prediction_document, write_prediction
@@ -24,14 +24,21 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         with in_document_terms():
             text = options.run(options)
-    except InvalidValue as error:
-        print(str(error), file=sys.stderr)
+    except (InvalidValue, Refused) as error:
+        print(_printable(str(error)).replace("\n", " "), file=sys.stderr)
         return 2
     try:
-        print(text, flush=True)
+        print(_printable(text), flush=True)
     except BrokenPipeError:
         sys.stderr.close()
     return 0
+
+
+def _printable(text: str) -> str:
+    """The text with its control characters spelled out, as JSON spells them: none may reach a terminal."""
+    return "".join(
+        f"\\u{ord(each):04x}" if unicodedata.category(each) == "Cc" and each != "\n" else each for each in text
+    )
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -64,15 +71,30 @@ def _parser() -> argparse.ArgumentParser:
 
     command = commands.add_parser("serve", help="the application in a browser")
     command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="FILE")
-    command.add_argument("--port", type=int, default=8710)
+    command.add_argument("--port", type=_port, default=8710, metavar="N", help="1 to 65535, or 0 for any free one")
     command.add_argument("--demo", action="store_true", help="fill an empty database with the demo workshop")
     command.set_defaults(run=_serve)
+
+    for name, run, what in (
+        ("backup", _backup, "a whole copy of the database, also while it is in use"),
+        ("restore", _restore, "put a copy in the database's place; stop the server first"),
+    ):
+        command = commands.add_parser(name, help=what)
+        command.add_argument("file", type=Path, metavar="FILE")
+        command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="DATABASE")
+        command.set_defaults(run=run)
     return parser
 
 
 def _points(text: str) -> int:
     if not text.isascii() or not text.isdigit() or not 5 <= int(text[:6]) <= 2001:
         raise argparse.ArgumentTypeError("must be a whole number from 5 to 2001")
+    return int(text)
+
+
+def _port(text: str) -> int:
+    if not text.isascii() or not text.isdigit() or int(text[:6]) > 65535:
+        raise argparse.ArgumentTypeError("must be a whole number from 0 to 65535")
     return int(text)
 
 
@@ -93,20 +115,24 @@ def _simulate(options: argparse.Namespace) -> str:
 
 def _serve(options: argparse.Namespace) -> str:
     # Imported here: the other commands need neither the web nor the store.
-    import waitress
+    from jaxel.web.server import serve
 
-    from jaxel.demo.workshop import build
-    from jaxel.store import machines
-    from jaxel.store.db import connect
-    from jaxel.web import create_app
-
-    app = create_app(options.database)
-    with closing(connect(options.database)) as connection:
-        if options.demo and not machines.all_machines(connection):
-            build(connection)
-    print(f"Jaxel is at http://127.0.0.1:{options.port}", flush=True)
-    waitress.serve(app, host="127.0.0.1", port=options.port, threads=8, ident=None)
+    serve(options.database, options.port, demo=options.demo)
     return "stopped"
+
+
+def _backup(options: argparse.Namespace) -> str:
+    from jaxel.store.copies import backup
+
+    backup(options.database, options.file)
+    return f"{options.database} is kept in {options.file}"
+
+
+def _restore(options: argparse.Namespace) -> str:
+    from jaxel.store.copies import restore
+
+    restore(options.file, options.database)
+    return f"{options.database} is now as {options.file} was"
 
 
 def _read(path: Path) -> bytes:

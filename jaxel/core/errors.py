@@ -1,4 +1,8 @@
-"""The one error a person's input can cause: a field and the reason it was refused."""
+"""The errors a person can act on: a value refused with its field, and a command that cannot go on."""
+
+
+class Refused(Exception):
+    """A command that cannot be carried out here; the message is one line."""
 
 
 class InvalidValue(ValueError):

@@ -8,6 +8,8 @@ from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
 
+from jaxel.core.errors import Refused
+
 
 class NotFound(LookupError):
     """No such row; the message names what was looked for."""
@@ -17,35 +19,99 @@ class Conflict(Exception):
     """The row was changed elsewhere since it was read, or no longer takes changes; the message says which."""
 
 
+class Unusable(Refused):
+    """The file cannot be the database; the message says why in one line."""
+
+
+BUSY_SECONDS = 10.0
+"""How long a request waits for another that is writing."""
+
+APPLICATION_ID = 0x4A41584C
+"""“JAXL” in the file's header, so that a foreign database is told from ours."""
+
+
 def connect(path: Path) -> sqlite3.Connection:
-    """Open the file for one request: rows by name, foreign keys on, transactions begun by `writing`."""
-    connection = sqlite3.connect(path, isolation_level=None, timeout=10)
+    """Open the file for one request: rows by name, foreign keys on, transactions begun by `writing` and `reading`."""
+    connection = sqlite3.connect(path, isolation_level=None, timeout=BUSY_SECONDS)
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA foreign_keys = ON")
     return connection
 
 
 def migrate(path: Path) -> None:
-    """Bring the schema up to date, each migration in one transaction, after keeping a copy of the file.
+    """Bring the schema up to date under one lock, after keeping a copy of the file.
 
-    The copy stands beside the file as NAME.before-NNNN and is made only when there is something to do.
+    The copy stands beside the file as NAME.before-NNNN and is made only when there is something to do. Foreign keys
+    are off while tables are rebuilt and checked before the change is committed; either every step is done, or none.
+    Raises Unusable for a folder, a file that may not be written, one that is no database or not ours, and one made
+    by a newer program.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
-    with closing(connect(path)) as connection:
-        connection.execute("PRAGMA journal_mode = WAL")
-        done = connection.execute("PRAGMA user_version").fetchone()[0]
-        for number, sql in _migrations():
-            if number <= done:
-                continue
-            if done:
-                with closing(sqlite3.connect(f"{path}.before-{number:04}")) as copy:
-                    connection.backup(copy)
-            try:
-                connection.executescript(f"BEGIN IMMEDIATE;\n{sql}\nPRAGMA user_version = {number};\nCOMMIT;")
-            except sqlite3.Error:
-                if connection.in_transaction:
-                    connection.execute("ROLLBACK")
-                raise
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        if path.is_dir():
+            raise Unusable(f"{path} is a folder, not a database")
+        with closing(connect(path)) as connection:
+            if check_ours(connection, path) < len(_migrations()):
+                _step_up(connection, path)
+    except OSError as error:
+        raise Unusable(f"{path} cannot be opened: {error.strerror or error}") from None
+    except sqlite3.DatabaseError as error:
+        raise Unusable(f"{path} cannot be used: {error}") from None
+
+
+def check_ours(connection: sqlite3.Connection, path: Path) -> int:
+    """The schema's version of an open file, 0 for an empty one; raises Unusable for what is not ours."""
+    with reading(connection):
+        tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
+        marked = connection.execute("PRAGMA application_id").fetchone()[0]
+        version: int = connection.execute("PRAGMA user_version").fetchone()[0]
+    # The first schema was not marked.
+    first = not marked and version == 1 and {"machine", "visit", "setup_revision"} <= tables
+    if marked != APPLICATION_ID and not first and (marked or version or tables):
+        raise Unusable(f"{path} is a database of another program")
+    if version > len(_migrations()):
+        raise Unusable(f"{path} was made by a newer version of this program")
+    return version
+
+
+def _step_up(connection: sqlite3.Connection, path: Path) -> None:
+    connection.execute("PRAGMA journal_mode = WAL")
+    connection.execute("PRAGMA foreign_keys = OFF")
+    connection.execute("BEGIN IMMEDIATE")
+    try:
+        done = check_ours(connection, path)  # another start may have been first
+        waiting = [(number, sql) for number, sql in _migrations() if number > done]
+        if done and waiting:
+            _keep_copy(path, Path(f"{path}.before-{waiting[0][0]:04}"))
+        for _, sql in waiting:
+            for statement in _statements(sql):
+                connection.execute(statement)
+        if waiting:
+            if torn := connection.execute("PRAGMA foreign_key_check").fetchone():
+                raise sqlite3.IntegrityError(f"a row of {torn[0]} would point at nothing in {torn[2]}")
+            connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+            connection.execute(f"PRAGMA user_version = {waiting[-1][0]}")
+        connection.execute("COMMIT")
+    except BaseException:
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
+        raise
+
+
+def _keep_copy(path: Path, copy: Path) -> None:
+    """A whole copy of the file as last committed: taken through a connection of its own, beside the lock."""
+    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(copy)) as target:
+        source.backup(target)
+
+
+def _statements(sql: str) -> Iterator[str]:
+    """The statements of a script one by one: executescript would commit between them."""
+    statement = ""
+    for piece in sql.split(";")[:-1]:
+        statement += piece + ";"
+        if sqlite3.complete_statement(statement):
+            yield statement
+            statement = ""
 
 
 def _migrations() -> list[tuple[int, str]]:
@@ -56,14 +122,31 @@ def _migrations() -> list[tuple[int, str]]:
 
 @contextmanager
 def writing(connection: sqlite3.Connection) -> Iterator[None]:
-    """One transaction: everything inside is written, or nothing."""
+    """One transaction: everything inside is written, or nothing. Inside another it is part of that one."""
+    if connection.in_transaction:
+        yield
+        return
     connection.execute("BEGIN IMMEDIATE")
     try:
         yield
+        connection.execute("COMMIT")
     except BaseException:
-        connection.execute("ROLLBACK")
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
         raise
-    connection.execute("COMMIT")
+
+
+@contextmanager
+def reading(connection: sqlite3.Connection) -> Iterator[None]:
+    """One moment: everything inside is read as it stood at the first look."""
+    if connection.in_transaction:
+        yield
+        return
+    connection.execute("BEGIN")
+    try:
+        yield
+    finally:
+        connection.execute("ROLLBACK")
 
 
 _moment: ContextVar[datetime | None] = ContextVar("moment", default=None)

@@ -1,5 +1,6 @@
 """Every refusal in one form: `{"error": {"field", "reason"}}` with a 4xx status."""
 
+import sqlite3
 from typing import Any
 
 from flask import Response, jsonify
@@ -40,6 +41,22 @@ def invalid_request(error: ValidationError) -> Response:
     return refusal(422, fault.field, fault.reason)
 
 
+def _storage(error: sqlite3.Error) -> Response:
+    """The answer while the database cannot be read or written: nothing was half-written, and it may pass."""
+    words = str(error)
+    if "full" in words:
+        reason = "the disk is full: nothing was saved; make room and try again"
+    elif "locked" in words or "busy" in words:
+        reason = "the database is busy: nothing was saved; try again in a moment"
+    elif "readonly" in words or "read-only" in words or "permission" in words:
+        reason = "the database file may only be read: nothing was saved; check who may write to it"
+    else:
+        reason = f"the database cannot be used, nothing was saved: {words}"
+    answer = refusal(503, "storage", reason)
+    answer.headers["Retry-After"] = "2"
+    return answer
+
+
 def register(app: OpenAPI) -> None:
     """Turn every error the store and the core raise into its answer."""
     app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
@@ -48,6 +65,10 @@ def register(app: OpenAPI) -> None:
     app.register_error_handler(NotReady, lambda error: refusal(409, error.items[0].field, str(error)))
     app.register_error_handler(
         RequestEntityTooLarge, lambda _: refusal(413, "document", f"is larger than {FILE_LIMIT // 1000:,} kB")
+    )
+    app.register_error_handler(sqlite3.Error, _storage)
+    app.register_error_handler(
+        sqlite3.IntegrityError, lambda error: refusal(422, "request", f"breaks a limit of the database: {error}")
     )
     app.register_error_handler(RecursionError, lambda _: refusal(422, "document", "is nested too deeply to be read"))
     app.register_error_handler(

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from jaxel.core.formats.setup import read_setup
 from jaxel.store import machines, revisions, visits
+from jaxel.store.db import reading
 
 from .answers import answer
 from .database import connection
@@ -32,11 +33,11 @@ class BringIn(Request):
 def floor() -> Response:
     db = connection()
     cards: list[MachineCard] = []
-    for machine in machines.all_machines(db):
-        visit_id = visits.open_visit_of(db, machine.id)
-        cards.append(
-            machine_card(machine, revisions.history(db, machine.id)[0], visits.get(db, visit_id) if visit_id else None)
-        )
+    with reading(db):
+        for machine in machines.all_machines(db):
+            visit_id = visits.open_visit_of(db, machine.id)
+            visit = visits.get(db, visit_id) if visit_id else None
+            cards.append(machine_card(machine, revisions.history(db, machine.id)[0], visit))
     return answer(FloorView(machines=cards))
 
 

@@ -8,6 +8,7 @@ from jaxel.core.trade.scores import Comparison
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.visit import STATIONS, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
+from jaxel.store.db import reading
 from jaxel.store.machines import Machine
 from jaxel.store.revisions import Revision
 from jaxel.store.visits import Visit
@@ -117,6 +118,11 @@ def _open_visit(visit: Visit) -> OpenVisit:
 
 def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView:
     """Everything the page of a machine shows; raises NotFound."""
+    with reading(connection):
+        return _read(connection, machine_id)
+
+
+def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
     machine = machines.get(connection, machine_id)
     history = revisions.history(connection, machine_id)
     held = visits.visits_of(connection, machine_id)

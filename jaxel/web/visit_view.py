@@ -12,6 +12,7 @@ from jaxel.core.trade.scores import Comparison, compare
 from jaxel.core.trade.slots import changes, slots
 from jaxel.core.trade.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
+from jaxel.store.db import reading
 from jaxel.store.visits import TestRun, Visit
 
 from .errors import Refusal
@@ -161,7 +162,12 @@ class VisitView(BaseModel):
 
 
 def visit_view(connection: sqlite3.Connection, visit_id: int) -> VisitView:
-    """Everything the pages of a visit show; raises NotFound."""
+    """Everything the pages of a visit show, read at one moment; raises NotFound."""
+    with reading(connection):
+        return _read(connection, visit_id)
+
+
+def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
     visit = visits.get(connection, visit_id)
     machine = machines.get(connection, visit.machine_id)
     record = visit.record()

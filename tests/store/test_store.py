@@ -211,7 +211,7 @@ class Migration(unittest.TestCase):
         db.migrate(self.path)
         steps = db._migrations()
         broken = [*steps, (len(steps) + 1, "CREATE TABLE extra (id INTEGER) STRICT; CREATE TABLE machine (id);")]
-        with mock.patch.object(db, "_migrations", lambda: broken), self.assertRaises(sqlite3.Error):
+        with mock.patch.object(db, "_migrations", lambda: broken), self.assertRaises(db.Unusable):
             db.migrate(self.path)
         with closing(db.connect(self.path)) as connection:
             self.assertEqual(connection.execute("PRAGMA user_version").fetchone()[0], len(steps))

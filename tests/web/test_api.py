@@ -27,11 +27,11 @@ class ApiCase(unittest.TestCase):
         machine = self.bring_in(example("mountain-sled"))
         self.assertEqual(machine.status_code, 201, machine.text)
         self.machine = machine.json["machine"]["id"]
-        self.visit = self.client.post(f"/api/machines/{self.machine}/visits").json
+        self.visit = self.client.post(f"/api/machines/{self.machine}/visits", json={}).json
 
     def bring_in(self, document, query="kind=sled&rider=Maren"):
         data = document if isinstance(document, bytes) else json.dumps(document).encode()
-        return self.client.post(f"/api/machines?{query}", data=data)
+        return self.client.post(f"/api/machines?{query}", data=data, content_type="application/json")
 
     def send(self, method, path, **body):
         answer = self.client.open(

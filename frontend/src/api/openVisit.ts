@@ -9,7 +9,10 @@ export function useOpenVisit(machineId: number) {
   const go = useNavigate()
   const [fault, setFault] = useState('')
   const open = async () => {
-    const answer = await api.POST('/api/machines/{machine_id}/visits', { params: { path: { machine_id: machineId } } })
+    const answer = await api.POST('/api/machines/{machine_id}/visits', {
+      params: { path: { machine_id: machineId } },
+      body: {},
+    })
     await client.invalidateQueries()
     if (answer.data) go(`/visits/${answer.data.id}/intake`)
     else setFault(refusalOf(answer).reason)

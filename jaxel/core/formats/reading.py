@@ -40,6 +40,9 @@ def read_json(data: bytes) -> dict[str, Any]:
         raise InvalidValue("document", "is not a text file: it must be JSON in UTF-8") from None
     try:
         value = json.loads(text, object_pairs_hook=_no_twins)
+        json.dumps(value, ensure_ascii=False).encode()
+    except UnicodeEncodeError:
+        raise InvalidValue("document", "holds half a character: a lone surrogate is no text") from None
     except json.JSONDecodeError as error:
         raise InvalidValue("document", f"is not JSON: {error.msg} at line {error.lineno}") from None
     except (RecursionError, ValueError) as error:

@@ -1,0 +1,90 @@
+"""Backup and restore: a whole copy of the database while it is in use, and a copy put back in its place."""
+
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+from .db import Unusable, check_ours, connect, migrate
+
+JOURNALS = ("-wal", "-shm", "-journal")
+"""Files SQLite keeps beside a database; left behind they would be played into whatever takes its place."""
+
+
+def backup(database: Path, copy: Path) -> None:
+    """Write a whole copy of the database, safe while it is in use; the copy appears complete or not at all.
+
+    Raises Unusable where there is no database, it is not ours, or the copy cannot be written.
+    """
+    _must_be_ours(database)
+    if copy.is_dir():
+        raise Unusable(f"{copy} is a folder")
+    if copy.exists() and copy.samefile(database):
+        raise Unusable(f"{copy} is the database itself")
+    half = copy.with_name(copy.name + ".part")
+    try:
+        half.unlink(missing_ok=True)
+        with closing(connect(database)) as source, closing(sqlite3.connect(half)) as target:
+            source.backup(target)
+            target.execute("PRAGMA journal_mode = DELETE")
+        half.replace(copy)
+    except (OSError, sqlite3.Error) as error:
+        half.unlink(missing_ok=True)
+        raise Unusable(f"{copy} cannot be written: {_words(error)}") from None
+
+
+def restore(copy: Path, database: Path) -> None:
+    """Put a copy in the database's place and bring its schema up to date; what was there is kept beside it.
+
+    The old file goes to NAME.before-restore with what belongs to it. The copy is written under another name and moved
+    in whole, so that no journal of the old file is played into it. Stop the server first.
+    Raises Unusable where the copy is not a sound database of ours; then nothing has changed.
+    """
+    _must_be_ours(copy)
+    if database.exists() and database.samefile(copy):
+        raise Unusable(f"{copy} is the database itself")
+    fresh = database.with_name(database.name + ".restoring")
+    try:
+        database.parent.mkdir(parents=True, exist_ok=True)
+        fresh.unlink(missing_ok=True)
+        with closing(connect(copy)) as source, closing(sqlite3.connect(fresh)) as target:
+            source.backup(target)
+        _set_aside(database)
+        fresh.replace(database)
+    except (OSError, sqlite3.Error) as error:
+        fresh.unlink(missing_ok=True)
+        raise Unusable(f"{database} cannot be written: {_words(error)}") from None
+    migrate(database)
+
+
+def _must_be_ours(path: Path) -> None:
+    if not path.is_file():
+        raise Unusable(f"{path} is not there" if not path.exists() else f"{path} is not a file")
+    try:
+        with closing(connect(path)) as connection:
+            if not check_ours(connection, path):
+                raise Unusable(f"{path} is empty")
+            fault = connection.execute("PRAGMA integrity_check(1)").fetchone()[0]
+            if fault != "ok":
+                raise Unusable(f"{path} is damaged: {fault.splitlines()[0]}")
+    except sqlite3.Error as error:
+        raise Unusable(f"{path} cannot be used: {error}") from None
+
+
+def _set_aside(database: Path) -> None:
+    """Keep the old database whole, its journal played into it where it can be, and clear what belongs to it."""
+    kept = database.with_name(database.name + ".before-restore")
+    if database.exists():
+        for suffix in JOURNALS:
+            Path(f"{kept}{suffix}").unlink(missing_ok=True)
+        try:
+            with closing(sqlite3.connect(database, timeout=2)) as old:
+                old.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        except sqlite3.Error:
+            pass  # not a database: kept as the bytes it is
+        database.replace(kept)
+    for suffix in JOURNALS:
+        Path(f"{database}{suffix}").unlink(missing_ok=True)
+
+
+def _words(error: Exception) -> str:
+    return error.strerror if isinstance(error, OSError) and error.strerror else str(error)

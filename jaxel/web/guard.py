@@ -1,0 +1,65 @@
+"""Who gets in: our own host and origin, JSON that is JSON, and headers that keep other pages out.
+
+Without sign-in the application answers on loopback only. Any page a browser has open can send requests there, and a
+name it controls can be made to point there; both are told apart by what the browser itself adds to a request.
+
+Reference: RFC 6454 (origin), Fetch Metadata and Content Security Policy Level 3 (W3C).
+"""
+
+from flask import Flask, Response, request
+
+from jaxel.core.formats.reading import read_json
+
+from .errors import refusal
+
+LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
+READS = frozenset({"GET", "HEAD", "OPTIONS"})
+
+HEADERS = {
+    "Content-Security-Policy": "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
+    "img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; "
+    "frame-ancestors 'none'",
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+"""Only what is shipped runs. Styles may stand in the page: the dialogs' library locks scrolling with one."""
+
+
+def register(app: Flask) -> None:
+    """Check every request before it is looked at, and mark every answer."""
+    app.before_request(check)
+
+    @app.after_request
+    def mark(response: Response) -> Response:
+        for name, value in HEADERS.items():
+            response.headers.setdefault(name, value)
+        return response
+
+
+def check() -> Response | None:
+    """The refusal a request has earned, or None for one that may go on."""
+    host = request.headers.get("Host", "")
+    if _name(host) not in LOOPBACK:
+        return refusal(403, "host", "this application answers only at its own address")
+    return None if request.method in READS else _check_write(host)
+
+
+def _check_write(host: str) -> Response | None:
+    own = request.headers.get("Origin", f"{request.scheme}://{host}") == f"{request.scheme}://{host}"
+    if not own or request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
+        return refusal(403, "origin", "changes are taken only from this application's own pages")
+    if request.routing_exception is None:
+        if request.mimetype != "application/json":
+            return refusal(415, "content-type", "must be application/json")
+        # As strictly as a document: one object, no field twice. Too large is refused by its announcement.
+        read_json(request.get_data(cache=True))
+    return None
+
+
+def _name(host: str) -> str:
+    """A Host header without its port."""
+    name, colon, port = host.rpartition(":")
+    return name.lower() if colon and port.isdigit() else host.lower()

@@ -1,0 +1,52 @@
+"""The built front end: its files, and its page for every address outside /api."""
+
+import gzip
+import mimetypes
+import os
+from functools import lru_cache
+from pathlib import Path
+
+from flask import Flask, Response, request, send_from_directory
+from werkzeug.security import safe_join
+
+from . import errors
+
+FOREVER = 365 * 24 * 3600  # [s]
+COMPRESSED = (".js", ".css", ".svg")
+
+
+def register(app: Flask, folder: Path) -> None:
+    """Serve the front end built into `folder`."""
+
+    @app.route("/", defaults={"name": ""})
+    @app.route("/<path:name>")
+    def page(name: str) -> Response:
+        if name.startswith("api/") or name == "api":
+            return errors.refusal(404, "address", "there is no such address")
+        place = safe_join(str(folder), name) if name else None
+        if place is not None and os.path.isfile(place):  # noqa: PTH113 (False for a name too long or with a NUL)
+            return _file(folder, name, place)
+        if not (folder / "index.html").is_file():
+            return errors.refusal(404, "address", "the interface has not been built: run make demo")
+        return send_from_directory(folder, "index.html", max_age=0)
+
+
+def _file(folder: Path, name: str, place: str) -> Response:
+    """A built file; those under assets carry a hash of their content in their name and never change."""
+    hashed = name.startswith("assets/")
+    if hashed and name.endswith(COMPRESSED) and request.accept_encodings["gzip"] > 0:
+        response = Response(_compressed(place), mimetype=mimetypes.guess_type(name)[0])
+        response.headers["Content-Encoding"] = "gzip"
+        response.cache_control.public = True
+        response.cache_control.max_age = FOREVER
+    else:
+        response = send_from_directory(folder, name, max_age=FOREVER if hashed else 0)
+    if hashed:
+        response.cache_control.immutable = True
+        response.vary.add("Accept-Encoding")
+    return response
+
+
+@lru_cache(maxsize=64)
+def _compressed(place: str) -> bytes:
+    return gzip.compress(Path(place).read_bytes(), mtime=0)

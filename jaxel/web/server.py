@@ -1,0 +1,62 @@
+"""The server: one address on loopback, many idle browsers, one line when it cannot start."""
+
+import resource
+from contextlib import closing
+from pathlib import Path
+
+import waitress.server
+
+from jaxel.core.errors import Refused
+from jaxel.core.formats.reading import FILE_LIMIT
+from jaxel.demo.workshop import build
+from jaxel.store.db import connect, writing
+from jaxel.store.machines import all_machines
+
+from .app import create_app
+
+HOST = "127.0.0.1"
+THREADS = 8
+CONNECTIONS = 2000
+IDLE_SECONDS = 60
+
+
+def serve(database: Path, port: int, *, demo: bool = False) -> None:
+    """Serve the application until it is stopped; prints the address once it is bound.
+
+    Parameters: `port` 0 takes any free one; `demo` fills an empty database with the demo workshop, whole or not at
+    all. Raises Refused where the database or the port cannot be used.
+    """
+    app = create_app(database)
+    if demo:
+        with closing(connect(database)) as connection, writing(connection):
+            if not all_machines(connection):
+                build(connection)
+    _allow_files(CONNECTIONS + 200)
+    try:
+        server = waitress.server.create_server(
+            app,
+            host=HOST,
+            port=port,
+            threads=THREADS,
+            ident=None,
+            connection_limit=CONNECTIONS,
+            channel_timeout=IDLE_SECONDS,
+            asyncore_use_poll=True,
+            max_request_body_size=10 * FILE_LIMIT,
+        )
+    except OSError as error:
+        raise Refused(f"port {port} cannot be used: {error.strerror or error}") from None
+    print(f"Jaxel is at http://{HOST}:{server.effective_port}", flush=True)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        server.close()
+
+
+def _allow_files(wanted: int) -> None:
+    """Raise this process's own limit of open files as far as `wanted`, where the system lets it."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    if soft < wanted:
+        resource.setrlimit(
+            resource.RLIMIT_NOFILE, (wanted if hard == resource.RLIM_INFINITY else min(wanted, hard), hard)
+        )

@@ -1,0 +1,197 @@
+"""The file itself: what is no database of ours, backups while it is written, and restores beside leftovers."""
+
+import shutil
+import sqlite3
+import tempfile
+import threading
+import unittest
+from contextlib import closing
+from pathlib import Path
+from unittest import mock
+
+from jaxel.store import copies, db, machines, visits
+from tests.examples import example, read
+from tests.store.test_store import StoreCase
+
+
+class FileCase(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.path = self.folder / "workshop.db"
+
+
+class NotOurs(FileCase):
+    def refused(self, reason, path=None):
+        with self.assertRaisesRegex(db.Unusable, reason) as caught:
+            db.migrate(path or self.path)
+        self.assertEqual(str(caught.exception).count("\n"), 0)
+
+    def test_a_folder_text_or_another_programs_file(self):
+        self.refused("is a folder", self.folder)
+        self.path.write_bytes(b"not a database, but long enough to look at" * 50)
+        self.refused("not a database")
+        self.path.unlink()
+        with closing(sqlite3.connect(self.path)) as foreign:
+            foreign.execute("CREATE TABLE song (title)")
+        self.refused("another program")
+
+    def test_a_newer_file(self):
+        db.migrate(self.path)
+        with closing(sqlite3.connect(self.path)) as newer:
+            newer.execute("PRAGMA user_version = 99")
+        self.refused("newer version")
+
+    def test_a_truncated_file(self):
+        db.migrate(self.path)
+        with closing(sqlite3.connect(self.path)) as connection:
+            connection.execute("PRAGMA journal_mode = DELETE")
+        self.path.write_bytes(self.path.read_bytes()[:3000])
+        self.refused("cannot be used|malformed")
+
+    def test_no_permission(self):
+        # Root may write anywhere: the system's own refusal is stood in for.
+        with mock.patch.object(Path, "mkdir", side_effect=PermissionError(13, "Permission denied")):
+            self.refused("cannot be opened: Permission denied")
+
+    def test_a_full_disk_at_start_leaves_nothing_half_built(self):
+        def full(path):
+            connection = sqlite3.connect(path, isolation_level=None)
+            connection.execute("PRAGMA max_page_count = 4")
+            return connection
+
+        with mock.patch.object(db, "connect", full):
+            self.refused("full")
+        db.migrate(self.path)
+        with closing(db.connect(self.path)) as connection:
+            self.assertEqual(machines.all_machines(connection), [])
+
+    def test_two_starts_at_once(self):
+        gate, faults = threading.Barrier(4), []
+
+        def start():
+            gate.wait()
+            try:
+                db.migrate(self.path)
+            except db.Unusable as fault:
+                faults.append(fault)
+
+        threads = [threading.Thread(target=start) for _ in range(4)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(faults, [])
+
+
+class Rebuilding(FileCase):
+    """A migration that rebuilds a table others point at."""
+
+    REBUILD = """
+    CREATE TABLE machine_new (id INTEGER PRIMARY KEY, name TEXT NOT NULL, kind TEXT NOT NULL, rider TEXT NOT NULL,
+                              limit_origin TEXT NOT NULL, created_at TEXT NOT NULL) STRICT;
+    INSERT INTO machine_new SELECT id, name, kind, rider, limit_origin, created_at FROM machine {where};
+    DROP TABLE machine;
+    ALTER TABLE machine_new RENAME TO machine;
+    """
+
+    def rebuild(self, where=""):
+        db.migrate(self.path)
+        with closing(db.connect(self.path)) as connection:
+            machine = machines.bring_in(connection, read(example("mountain-sled")), "sled")
+            visits.open_visit(connection, machine)
+        steps = [*db._migrations(), (len(db._migrations()) + 1, self.REBUILD.format(where=where))]
+        with mock.patch.object(db, "_migrations", lambda: steps):
+            db.migrate(self.path)
+
+    def test_keeps_what_points_at_it(self):
+        self.rebuild()
+        with closing(db.connect(self.path)) as connection:
+            self.assertEqual(connection.execute("SELECT count(*) FROM visit").fetchone()[0], 1)
+            self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
+
+    def test_a_row_left_pointing_at_nothing_undoes_it(self):
+        with self.assertRaisesRegex(db.Unusable, "point at nothing in machine"):
+            self.rebuild("WHERE id > 1")
+        with closing(db.connect(self.path)) as connection:
+            self.assertEqual(len(machines.all_machines(connection)), 1)
+            self.assertEqual(connection.execute("PRAGMA user_version").fetchone()[0], len(db._migrations()))
+
+
+class Copies(StoreCase):
+    def setUp(self):
+        super().setUp()
+        self.copy = self.path.with_name("kept.db")
+
+    def complain(self, text):
+        visits.change(self.db, self.visit, self.edit(), {"complaint": text})
+
+    def complaint(self):
+        with closing(db.connect(self.path)) as connection:
+            return visits.get(connection, self.visit).complaint
+
+    def test_there_and_back(self):
+        self.complain("as kept")
+        copies.backup(self.path, self.copy)
+        self.complain("after it")
+        self.db.close()
+        copies.restore(self.copy, self.path)
+        self.assertEqual(self.complaint(), "as kept")
+        with closing(db.connect(self.path.with_name("workshop.db.before-restore"))) as old:
+            self.assertEqual(visits.get(old, self.visit).complaint, "after it")
+
+    def test_a_leftover_journal_is_not_played_into_the_copy(self):
+        self.complain("as kept")
+        copies.backup(self.path, self.copy)
+        self.complain("only in the journal")
+        journal = Path(f"{self.path}-wal")
+        self.assertGreater(journal.stat().st_size, 0)
+        leftover = self.path.with_name("leftover")
+        shutil.copy(journal, leftover)
+        for gone in (False, True):  # the database still there, and lost with its journal left behind
+            self.db.close()
+            if gone:
+                self.path.unlink()
+            shutil.copy(leftover, journal)
+            copies.restore(self.copy, self.path)
+            self.assertEqual(self.complaint(), "as kept")
+
+    def test_a_backup_while_it_is_written_is_whole(self):
+        stop = threading.Event()
+
+        def write():
+            with closing(db.connect(self.path)) as connection:
+                number = 0
+                while not stop.is_set():
+                    number += 1
+                    text = f"{number} " * 200
+                    visits.change(connection, self.visit, visits.get(connection, self.visit).edit,
+                                  {"complaint": text, "watch": text})  # fmt: skip
+
+        hand = threading.Thread(target=write)
+        hand.start()
+        try:
+            for _ in range(5):
+                copies.backup(self.path, self.copy)
+                with closing(db.connect(self.copy)) as kept:
+                    visit = visits.get(kept, self.visit)
+                    self.assertEqual(visit.complaint, visit.watch)
+                    self.assertEqual(kept.execute("PRAGMA integrity_check").fetchone()[0], "ok")
+        finally:
+            stop.set()
+            hand.join()
+
+    def test_refusals_change_nothing(self):
+        self.complain("stays")
+        text = self.path.with_name("text.db")
+        text.write_text("nothing of ours " * 300)
+        for copy, reason in ((text, "not a database"), (self.path.with_name("none.db"), "is not there"),
+                             (self.path.parent, "is not a file"), (self.path, "the database itself")):  # fmt: skip
+            with self.assertRaisesRegex(db.Unusable, reason):
+                copies.restore(copy, self.path)
+        for copy, reason in ((self.path.parent, "is a folder"), (self.path, "the database itself"),
+                             (self.path.parent / "no" / "where.db", "cannot be written")):  # fmt: skip
+            with self.assertRaisesRegex(db.Unusable, reason):
+                copies.backup(self.path, copy)
+        self.assertEqual(self.complaint(), "stays")

@@ -1,0 +1,168 @@
+"""The server as a process: one line when it cannot start, many idle browsers, and nothing lost when it is killed."""
+
+import http.client
+import json
+import re
+import signal
+import socket
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import unittest
+from contextlib import closing
+from pathlib import Path
+
+from jaxel.demo.workshop import build
+from jaxel.store import db, machines
+from tests.test_commands import run
+
+KILLS = 25
+
+
+class ServeCase(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.database = Path(folder.name) / "workshop.db"
+
+    def start(self, *options):
+        process = subprocess.Popen(
+            [sys.executable, "-m", "jaxel", "serve", "--database", str(self.database), "--port", "0", *options],
+            stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
+        )  # fmt: skip
+        self.addCleanup(process.stdout.close)
+        self.addCleanup(process.stderr.close)
+        self.addCleanup(process.wait)
+        self.addCleanup(process.kill)
+        return process
+
+    def port(self, process):
+        line = process.stdout.readline()
+        found = re.fullmatch(r"Jaxel is at http://127\.0\.0\.1:(\d+)\n", line)
+        self.assertTrue(found, line)
+        return int(found[1])
+
+    def ask(self, port, path, method="GET", body=None):
+        with closing(http.client.HTTPConnection("127.0.0.1", port, timeout=10)) as connection:
+            data = None if body is None else json.dumps(body)
+            connection.request(method, path, data, {"Content-Type": "application/json"} if data else {})
+            answer = connection.getresponse()
+            return answer.status, json.loads(answer.read())
+
+
+class Starting(ServeCase):
+    def refused(self, reason, *options):
+        done = run("serve", "--database", str(self.database), *options)
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertRegex(done.stderr.splitlines()[-1], reason)
+
+    def test_a_port_in_use_or_out_of_range(self):
+        with closing(socket.create_server(("127.0.0.1", 0))) as taken:
+            self.refused(r"^port \d+ cannot be used: Address already in use$", "--port", str(taken.getsockname()[1]))
+        for port in ("65536", "-1", "http", "١"):
+            self.refused("must be a whole number from 0 to 65535", f"--port={port}")
+
+    def test_what_is_no_database(self):
+        self.database.mkdir()
+        self.refused("is a folder")
+        self.database.rmdir()
+        self.database.write_bytes(b"\x1b[31mred" * 99)
+        self.refused("not a database")
+
+    def test_a_name_with_control_characters_does_not_reach_the_terminal(self):
+        done = run("predict", "/nowhere/\x1b[2J\x9b31m.json")
+        self.assertNotRegex(done.stderr, "[\x00-\x09\x0b-\x1f\x7f-\x9f]")
+        self.assertIn(r"\u001b[2J\u009b31m", done.stderr)
+
+    def test_a_kill_while_the_demo_is_built_leaves_none_of_it(self):
+        for pause in (0.0, 0.1, 0.3, 0.6):
+            db.migrate(self.database)
+            building = subprocess.Popen([sys.executable, "-c", BUILDING, str(self.database)], stdout=subprocess.PIPE)
+            building.stdout.readline()
+            time.sleep(pause)
+            building.kill()
+            building.communicate()
+            with closing(db.connect(self.database)) as connection:
+                self.assertIn(len(machines.all_machines(connection)), (0, 3))
+        port = self.port(self.start("--demo"))
+        self.assertEqual(len(self.ask(port, "/api/floor")[1]["machines"]), 3)
+
+
+BUILDING = """
+import sys
+from contextlib import closing
+from pathlib import Path
+from jaxel.demo.workshop import build
+from jaxel.store.db import connect, writing
+with closing(connect(Path(sys.argv[1]))) as connection, writing(connection):
+    print("begun", flush=True)
+    build(connection)
+"""
+
+
+class Running(ServeCase):
+    def test_idle_connections_do_not_shut_the_others_out(self):
+        port = self.port(self.start())
+        idle = []
+        try:
+            for _ in range(500):
+                idle.append(socket.create_connection(("127.0.0.1", port), timeout=5))
+            self.assertEqual(self.ask(port, "/api/floor")[0], 200)
+        finally:
+            for each in idle:
+                each.close()
+
+    def test_killed_under_writes_it_loses_nothing_it_acknowledged(self):
+        db.migrate(self.database)
+        with closing(db.connect(self.database)) as connection, db.writing(connection):
+            build(connection)
+        for kill in range(KILLS):
+            process = self.start()
+            port, acknowledged = self.port(process), {}
+            before = self.ask(port, "/api/visits/2")[1]
+
+            def write(port=port, acknowledged=acknowledged, kill=kill, edit=before["edit"]):
+                number = 0
+                while True:
+                    number += 1
+                    text = f"kill {kill}, write {number}"
+                    try:
+                        status, answer = self.ask(port, "/api/visits/2/intake", "PATCH",
+                                                  {"edit": edit, "complaint": text})  # fmt: skip
+                    except (OSError, http.client.HTTPException, ValueError):
+                        return
+                    if status == 200:
+                        acknowledged.update(number=number)
+                        edit = answer["edit"]
+
+            hand = threading.Thread(target=write)
+            hand.start()
+            time.sleep(0.05 + 0.01 * kill)
+            process.send_signal(signal.SIGKILL)
+            process.wait()
+            hand.join()
+            with closing(db.connect(self.database)) as connection:
+                self.assertEqual(connection.execute("PRAGMA integrity_check").fetchone()[0], "ok")
+                self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
+                found = connection.execute("SELECT complaint FROM visit WHERE id = 2").fetchone()[0]
+            if acknowledged:
+                # The write under way when it died may have landed too; none that was acknowledged is missing.
+                wrote = int(found.rpartition(" ")[2])
+                self.assertIn(wrote, (acknowledged["number"], acknowledged["number"] + 1))
+                self.assertTrue(found.startswith(f"kill {kill}, "))
+
+
+class Backups(ServeCase):
+    def test_backup_and_restore_are_commands(self):
+        db.migrate(self.database)
+        with closing(sqlite3.connect(self.database)) as connection:
+            connection.execute("PRAGMA user_version")
+        copy, where = str(self.database) + ".copy", ("--database", str(self.database))
+        self.assertEqual(run("backup", copy, *where).returncode, 0)
+        self.assertEqual(run("restore", copy, *where).returncode, 0)
+        done = run("restore", copy + ".none", *where)
+        self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1))
+        self.assertIn("is not there", done.stderr)
