@@ -2,13 +2,20 @@
 
 import timeit
 from collections.abc import Callable
+from dataclasses import replace
+from math import radians
 
+from jaxel.core.mechanism.batch import combinations
 from jaxel.core.mechanism.pull import STEP, simulate
+from jaxel.core.mechanism.secondary import Helix
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.sensitivity import NODES, sensitivities
 from tests.core.scalar import ScalarClutch
 from tests.examples import example, read
+
+SIDES = (250, 200)
+"""Primaries and secondaries of the batch."""
 
 STRIDE = 50
 """Of the run's steps the scalar route solves one in so many; its time is scaled up."""
@@ -42,11 +49,17 @@ def main() -> None:
 
     solved = len(trace.travel[:: max(1, round(STRIDE * STEP * 50))])
     run = once(scalar_run) / solved * (20 / STEP)
+    many = [replace(setup.primary, gain_scale=0.85 + 0.3 * i / SIDES[0]) for i in range(SIDES[0])]
+    helixes = [Helix(setup.secondary.helix.radius, (0.0,), (radians(36 + 14 * i / SIDES[1]),)) for i in range(SIDES[1])]
+    others = [replace(setup.secondary, helix=helix) for helix in helixes]
+    pairs = SIDES[0] * SIDES[1]
     rows = [
         ("document to core", best(document.core), None),
         ("prediction, 41 nodes", best(lambda: predict(setup)), prediction),
         ("prediction with backshift", best(lambda: predict(setup, backshift=True)), prediction + back),
         ("prior band, 8 predictions", best(lambda: prior_band(setup)), 8 * prediction),
+        (f"{pairs:,} combinations, 21 nodes", best(lambda: combinations(setup, many, others, 21), 2, 1),
+         pairs * prediction * 21 / 41),
         (f"sensitivities, {len(steps)} of {NODES} nodes", best(lambda: sensitivities(document), 3, 1),
          2 * len(steps) * prediction * NODES / 41),
         ("run, 20 s at 50 Hz", best(lambda: simulate(setup), 3, 1), run),

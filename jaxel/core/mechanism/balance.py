@@ -19,8 +19,14 @@ import numpy as np
 
 from .tables import Array, Values
 
-_NEWTON_STEPS = 5
-"""In the variable chosen the equation is nearly straight; five steps from its λ = 0 solution reach rounding."""
+_NEWTON_STEPS = 6
+"""In the variable chosen the equation is nearly straight: three to five steps from its λ = 0 solution do."""
+
+_NEARLY = 1e-6
+"""Error from which one more step of Newton's reaches rounding: its square."""
+
+_BRACKET = 60.0
+"""ln((1 − z)/z) of any belt lies within this of zero."""
 
 
 @dataclass(frozen=True)
@@ -40,7 +46,7 @@ class Balance:
 
 
 def wrap_integral(
-    wrap: Values, idle_tension: Values, pull: Values, tension_log: Values, friction: float, adhesion_share: float
+    wrap: Values, idle_tension: Values, pull: Values, tension_log: Values, friction: Values, adhesion_share: float
 ) -> Array:
     """Tension summed along a wrap, S(θ, T_idle) of the module's opening [N·rad].
 
@@ -59,7 +65,7 @@ def wrap_integral(
     return adhesion_share * split + (1 - adhesion_share) * np.multiply(wrap, sliding)
 
 
-def tension_log(squeeze: Values, wrap: Values, friction: float, adhesion_share: float) -> Array:
+def tension_log(squeeze: Values, wrap: Values, friction: Values, adhesion_share: float) -> Array:
     """K = ln(T1/T2) at which a driven wrap's tension sum balances its clamp.
 
     Solves S(θ2, T2)/ΔT = squeeze for K with T2 = ΔT/(e^K − 1), which is
@@ -68,7 +74,7 @@ def tension_log(squeeze: Values, wrap: Values, friction: float, adhesion_share: 
 
     The left side falls steadily from ∞ to 0 at K = μ_e·θ; a smaller squeeze means slip and gives that
     limit. With z = K/(μ_e·θ) the logarithm of the left side is a straight line in ln((1 − z)/z) for λ = 0
-    and nearly one for any λ, so Newton's iteration runs there.
+    and nearly one for most λ, so Newton's iteration runs there; the few it does not close are kept between bounds.
 
     Parameters: `squeeze` 2·tan β·F2/ΔT [-]; `wrap` θ [rad]; `friction` μ_e; `adhesion_share` λ.
 
@@ -77,20 +83,47 @@ def tension_log(squeeze: Values, wrap: Values, friction: float, adhesion_share: 
 
     Reference: from `wrap_integral`.
     """
-    share, whole = adhesion_share, np.multiply(friction, wrap)
-    reserve = np.log(np.maximum(np.subtract(squeeze, 1 / friction), 1e-12))
+    limit = np.divide(1.0, friction)
+    whole = np.multiply(friction, wrap)
+    reserve = np.log(np.maximum(np.subtract(squeeze, limit), 1e-12))
     odds = reserve + np.log(friction)
     for _ in range(_NEWTON_STEPS):
-        power = np.exp(odds)
-        z = 1 / (1 + power)
-        k = whole * z
-        growth = np.expm1(k)
-        idle, creep = share / growth, (1 - share) / k
-        weight = idle + creep
-        error = np.log(wrap * power * z * weight) - reserve
-        falling = idle * (growth + 1) / growth + creep / k
-        odds = odds - error / (z + z * (power * z) * whole * falling / weight)
+        error, slope = _error(odds, reserve, wrap, whole, adhesion_share)
+        odds = odds - error / slope
+        if np.abs(error).max() < _NEARLY:
+            break
+    else:
+        odds = _bracketed(odds, reserve, wrap, whole, adhesion_share)
     return whole / (1 + np.exp(odds))
+
+
+def _error(odds: Array, reserve: Array, wrap: Values, whole: Array, share: float) -> tuple[Array, Array]:
+    """Left less right side of the equation in logarithms at ln((1 − z)/z), and its slope, which is positive."""
+    power = np.exp(odds)
+    z = 1 / (1 + power)
+    k = whole * z
+    growth = np.expm1(k)
+    idle, creep = share / growth, (1 - share) / k
+    weight = idle + creep
+    rest = power * z  # 1 − z
+    falling = idle * (1 + 1 / growth) + creep / k
+    return np.log(wrap * rest * weight) - reserve, z + z * rest * whole * falling / weight
+
+
+def _bracketed(odds: Array, reserve: Array, wrap: Values, whole: Array, share: float) -> Array:
+    """The same root kept between bounds: where λ is nearly 1 and μ_e high, Newton's steps overshoot."""
+    shape = np.broadcast_shapes(odds.shape, np.shape(wrap))
+    low, high = np.full(shape, -_BRACKET), np.full(shape, _BRACKET)
+    odds = np.clip(np.broadcast_to(odds, shape), low, high)
+    for _ in range(200):
+        error, slope = _error(odds, reserve, wrap, whole, share)
+        low, high = np.where(error < 0, odds, low), np.where(error < 0, high, odds)
+        step = odds - error / slope
+        inside = (step > low) & (step < high)
+        last, odds = odds, np.where(inside, step, (low + high) / 2)
+        if np.abs(odds - last).max() < 1e-12:
+            break
+    return odds
 
 
 def balance(
@@ -101,7 +134,7 @@ def balance(
     secondary_clamp: Values,
     *,
     closing: float,
-    friction: float,
+    friction: Values,
     adhesion_share: float,
 ) -> Balance:
     """Tensions for a torque on the primary and a clamp on the secondary, and the primary clamp they need.
@@ -173,8 +206,9 @@ def _tension_log_of_one(squeeze: float, wrap: float, friction: float, share: flo
         growth = expm1(k)
         idle, creep = share / growth, (1 - share) / k
         weight = idle + creep
-        error = log(wrap * power * z * weight) - target
-        odds -= error / (z + z * power * z * whole * (idle * (growth + 1) / growth + creep / k) / weight)
-        if abs(error) < 1e-7:
-            break
-    return whole / (1 + exp(min(odds, 300.0)))
+        rest = power * z
+        error = log(wrap * rest * weight) - target
+        odds -= error / (z + z * rest * whole * (idle * (1 + 1 / growth) + creep / k) / weight)
+        if abs(error) < _NEARLY:
+            return whole / (1 + exp(min(odds, 300.0)))
+    return float(tension_log(squeeze, wrap, friction, share))

@@ -173,6 +173,11 @@ class BeltDrive:
         span = sqrt(self.centre_distance**2 - (self.secondary_stop_radius - self.hub_radius) ** 2)
         return sqrt(((span + self.low_slack) / 2) ** 2 - (span / 2) ** 2)
 
+    @cached_property
+    def start(self) -> BeltPath:
+        """Where the belt lies when the sheave meets it."""
+        return self.at(self.engagement_travel)
+
     def nodes(self, count: int) -> Array:
         """`count` equal steps of travel from the belt met to the end of the shift [m]."""
         return np.linspace(self.engagement_travel, self.end_travel, count)

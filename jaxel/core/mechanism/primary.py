@@ -10,7 +10,6 @@ from itertools import pairwise
 from typing import Protocol
 
 import numpy as np
-from scipy.integrate import quad
 
 from .errors import Impossible
 from .spring import CompressionSpring
@@ -150,6 +149,8 @@ def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float,
 
     Reference: geometry of a roller between two inclined faces.
     """
+
+    from scipy.integrate import quad  # slow to import, and few machines need it
 
     def slope(x: float) -> float:
         opening = float(np.tan(ramp(x)) + np.tan(plate))

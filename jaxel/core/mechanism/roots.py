@@ -7,32 +7,47 @@ bookkeeping takes longer than the mechanics, so the one method used here is writ
 from collections.abc import Callable
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .tables import Array
 
+Excess = Callable[[Array], Array]
+"""Elementwise in its last axes; a leading axis of trial values may stand before them."""
 
-def first_rise(
-    excess: Callable[[Array], Array], low: Array, high: Array, *, scan: int = 13, tolerance: float = 1e-9
-) -> Array:
+
+def first_rise(excess: Excess, low: Array, high: Array, *, scan: int = 13, tolerance: float = 1e-9) -> Array:
     """Lowest root of each equation at which it rises through zero.
 
     Each bracket is scanned in `scan` even steps for the first change from below zero to zero or above; that
-    step is closed by false position with the Illinois weight on a retained end.
+    step is closed by `false_position`.
 
-    Parameters: `excess` of speeds [n or scan × n] elementwise, below zero at `low` [n], not below at
-    `high` [n]; `tolerance`, the relative width at which it stops. Returns the roots [n].
+    Parameters: `excess` of speeds [scan × shape, then shape], below zero at `low` [shape], not below at `high`
+    [shape]; `tolerance`, the relative width at which it stops. Returns the roots [shape].
 
     >>> first_rise(lambda x: x * x - np.array([4.0, 9.0]), np.zeros(2), np.full(2, 10.0)).tolist()
     [2.0, 3.0]
+    """
+    steps = np.linspace(0.0, 1.0, scan).reshape(-1, *(1,) * low.ndim)
+    grid = low + steps * (high - low)
+    values = excess(grid)
+    first = np.maximum(np.argmax(values >= 0, axis=0), 1)[None]
+
+    def pick(table: Array, at: NDArray[np.intp]) -> Array:
+        return np.take_along_axis(table, at, axis=0)[0]
+
+    return false_position(
+        excess, pick(grid, first - 1), pick(grid, first), pick(values, first - 1), pick(values, first), tolerance
+    )
+
+
+def false_position(excess: Excess, a: Array, b: Array, at_a: Array, at_b: Array, tolerance: float) -> Array:
+    """The root between `a` and `b` [shape], where `excess` is `at_a` below zero and `at_b` not below.
+
+    False position with the Illinois weight on a retained end, until every guess moves by less than `tolerance` of
+    itself. Returns the roots [shape].
 
     Reference: M. Dowell, P. Jarratt, "A modified regula falsi method", BIT 11 (1971) 168.
     """
-    grid = low + np.linspace(0.0, 1.0, scan)[:, None] * (high - low)
-    values = excess(grid)
-    first = np.maximum(np.argmax(values >= 0, axis=0), 1)
-    column = np.arange(len(low))
-    a, b = grid[first - 1, column], grid[first, column]
-    at_a, at_b = values[first - 1, column], values[first, column]
     guess = b
     for _ in range(60):
         last, guess = guess, b - at_b * (b - a) / (at_b - at_a)

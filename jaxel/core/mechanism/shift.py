@@ -7,8 +7,8 @@ import numpy as np
 
 from .balance import Balance
 from .drivetrain import Drivetrain
+from .forces import Forces
 from .geometry import BeltPath
-from .roots import first_rise
 from .tables import Array, Mask
 
 SHIFT_WINDOW = (0.20, 0.95)
@@ -16,6 +16,18 @@ SHIFT_WINDOW = (0.20, 0.95)
 
 BITE_RATE_STEP = 2 * pi * 100 / 60
 """Gain of speed over which the bite rate is taken [rad/s]: 100 turns a minute."""
+
+
+def _window(nodes: int) -> Mask:
+    """The nodes of the shift window [n, bool]."""
+    low, high = SHIFT_WINDOW
+    fraction = np.linspace(0.0, 1.0, nodes)
+    return (fraction >= low - 1e-9) & (fraction <= high + 1e-9)
+
+
+def window_mean(speed: Array) -> Array:
+    """Mean over the shift window of speeds at even steps of travel [..., n]; returns [...]."""
+    return np.asarray(speed[..., _window(speed.shape[-1])].mean(axis=-1))
 
 
 @dataclass(frozen=True)
@@ -48,24 +60,20 @@ class ShiftCurve:
         return np.linspace(0.0, 1.0, len(self.speed))
 
     @property
-    def _window(self) -> Mask:
-        low, high = SHIFT_WINDOW
-        return (self.fraction >= low - 1e-9) & (self.fraction <= high + 1e-9)
-
-    @property
     def mean(self) -> float:
         """Mean engine speed over the shift window [rad/s]: the shift rpm."""
-        return float(np.mean(self.speed[self._window]))
+        return float(window_mean(self.speed))
 
     @property
     def spread(self) -> float:
         """Highest less lowest engine speed over the shift window [rad/s]."""
-        return float(np.ptp(self.speed[self._window]))
+        return float(np.ptp(self.speed[_window(len(self.speed))]))
 
     @property
     def slope(self) -> float:
         """Least-squares slope over the shift window [rad/s per whole travel]; 0 is a straight shift."""
-        return float(np.polyfit(self.fraction[self._window], self.speed[self._window], 1)[0])
+        window = _window(len(self.speed))
+        return float(np.polyfit(self.fraction[window], self.speed[window], 1)[0])
 
     @property
     def full_shift(self) -> float:
@@ -167,42 +175,30 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """
+    x = drivetrain.drive.engagement_travel
+    factor, touch = float(drivetrain.primary.weight_factor(x)), drivetrain.primary.touch_speed(x)
+    return Engagement(touch, bite_speed(drivetrain), 2 * factor * touch * BITE_RATE_STEP)
+
+
+def bite_speed(drivetrain: Drivetrain) -> float:
+    """Speed at which the slipping primary first carries the rolling resistance [rad/s]; see `engagement`."""
     drive, primary, vehicle = drivetrain.drive, drivetrain.primary, drivetrain.vehicle
-    x = drive.engagement_travel
-    start = drive.at(np.array([x]))
-    factor = float(primary.weight_factor(x))
-    touch = primary.touch_speed(x)
-    overall = float(start.ratio[0]) * vehicle.drive_ratio * drivetrain.belt.drive_efficiency
+    x, start = drive.engagement_travel, drive.start
+    overall = float(start.ratio) * vehicle.drive_ratio * drivetrain.belt.drive_efficiency
     torque = vehicle.rolling_resistance * vehicle.rolling_radius / overall
-    clamp = torque / (float(start.primary_radius[0]) * drivetrain.wedge_friction * drive.closing_per_radius)
-    bite = sqrt(max(0.0, clamp + float(primary.spring.force(x))) / factor)
-    return Engagement(touch, bite, 2 * factor * touch * BITE_RATE_STEP)
+    clamp = torque / (float(start.primary_radius) * drivetrain.wedge_friction * drive.closing_per_radius)
+    return sqrt(max(0.0, clamp + float(primary.spring.force(x))) / float(primary.weight_factor(x)))
 
 
 def _shift_curve(drivetrain: Drivetrain, path: BeltPath, *, backshift: bool) -> ShiftCurve:
-    weights = drivetrain.primary.weight_factor(path.travel, backshift=backshift)
-    spring = drivetrain.primary.spring.force(path.travel)
-    fixed, per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
-    per_torque = per_torque * path.ratio
-
-    def belt_balance(speed: Array) -> Balance:
-        torque = drivetrain.engine.full_throttle(speed, drivetrain.torque_factor)
-        return drivetrain.belt_balance(path, torque, fixed + per_torque * torque)
-
-    def excess(speed: Array) -> Array:
-        return weights * speed**2 - spring - belt_balance(speed).primary_clamp
-
-    # Below the touch speed of a node nothing is carried; above the speed that would carry the engine's
-    # peak torque the weights always win.
-    peak = np.full_like(weights, drivetrain.engine.torque.highest * drivetrain.torque_factor)
-    most = drivetrain.belt_balance(path, peak, fixed + per_torque * peak).primary_clamp
-    held = np.maximum(spring, 0.0)
-    speed = first_rise(excess, np.sqrt(held / weights), 1.01 * np.sqrt((held + most) / weights))
+    forces = Forces.of(drivetrain, path, backshift=backshift)
+    speed = forces.held_speed()
+    vehicle = drivetrain.vehicle
     return ShiftCurve(
         path=path,
         speed=speed,
-        balance=belt_balance(speed),
-        vehicle_speed=speed / path.ratio / drivetrain.vehicle.drive_ratio * drivetrain.vehicle.rolling_radius,
+        balance=forces.balance(speed),
+        vehicle_speed=speed / path.ratio / vehicle.drive_ratio * vehicle.rolling_radius,
         belt_speed=speed * path.primary_radius,
         rev_limit=drivetrain.engine.rev_limit,
     )

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -28,6 +27,8 @@ class HeldCurve:
     """
 
     def __init__(self, at: Sequence[float] | Array, values: Sequence[float] | Array):
+        from scipy.interpolate import PchipInterpolator  # slow to import: a server answers before it needs one
+
         self._curve = PchipInterpolator(np.asarray(at, float), np.asarray(values, float))
         self._slope = self._curve.derivative()
         self.first, self.last = float(self._curve.x[0]), float(self._curve.x[-1])

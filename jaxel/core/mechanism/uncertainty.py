@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from .batch import shifts
 from .drivetrain import Drivetrain
-from .shift import Prediction, predict
 from .tables import Array
 
 PRIOR = {"gain_scale": 0.06, "gain_tilt": 0.10, "torque_scale": 0.06, "friction": 0.04}
@@ -39,22 +39,21 @@ def prior_band(drivetrain: Drivetrain, nodes: int = 41) -> Band:
     Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
     """
 
-    def figures(prediction: Prediction) -> Array:
-        shift = prediction.shift
-        return np.array([prediction.engagement.bite, shift.mean, shift.full_shift, *shift.speed])
-
     parameters = {
         "gain_scale": drivetrain.primary.gain_scale,
         "gain_tilt": drivetrain.primary.gain_tilt,
         "torque_scale": drivetrain.belt.torque_scale,
         "friction": drivetrain.belt.friction,
     }
-    variance = np.zeros(3 + nodes)
-    for name, sigma in PRIOR.items():
-        above, below = (
-            figures(predict(with_parameters(drivetrain, **{name: parameters[name] + step}), nodes))
-            for step in (sigma, -sigma)
-        )
-        variance += ((above - below) / 2) ** 2
-    spread = np.sqrt(variance)
+    sides = [
+        with_parameters(drivetrain, **{name: parameters[name] + step})
+        for name, sigma in PRIOR.items()
+        for step in (sigma, -sigma)
+    ]
+    moved = shifts(sides, nodes)
+    for reason in moved.reasons:
+        if reason is not None:
+            raise reason
+    figures = np.column_stack([moved.bite, moved.mean, moved.full_shift, moved.speed])
+    spread = np.sqrt((((figures[0::2] - figures[1::2]) / 2) ** 2).sum(axis=0))
     return Band(float(spread[0]), float(spread[1]), float(spread[2]), spread[3:])

@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..errors import InvalidValue
-from ..formats.faults import in_document_terms
 from ..formats.setup import ConditionsPart, SetupDocument
-from ..mechanism.shift import predict
+from ..mechanism.batch import shifts
 from ..units import FOOT, POUND_FORCE, RPM
 from .slots import Slot, slots, with_slots
 
@@ -31,45 +32,44 @@ class Sensitivity:
     full_shift_rpm: float
 
 
+@dataclass(frozen=True)
+class _Pair:
+    """A set-up on either side of the one in hand, each with its place on the slot's scale."""
+
+    key: str
+    label: str
+    unit: str
+    step: float
+    below: tuple[SetupDocument, float]
+    above: tuple[SetupDocument, float]
+
+
 def sensitivities(document: SetupDocument) -> list[Sensitivity]:
     """Change of the figures per step of every slot, of the belt's width and of the altitude.
 
     Central differences, (y(p + h) − y(p − h))/2h with half a step for h; one-sided at the end of a slot's
-    range. A slot that cannot move either way is left out.
+    range. A slot that cannot move either way is left out. All sides are solved in one call.
 
     Raises InvalidValue where the set-up itself cannot work.
 
     Reference: central difference quotient, error O(h²).
     """
     document.core()
-    found = [_of_slot(document, slot) for slot in slots(document)]
-    found += [_of_width(document), _of_altitude(document)]
-    return [each for each in found if each is not None]
+    pairs = [_of_slot(document, slot) for slot in slots(document)]
+    pairs += [_of_width(document), _of_altitude(document)]
+    moved = [pair for pair in pairs if pair is not None and pair.below[1] != pair.above[1]]
+    sides = shifts([side.core() for pair in moved for side, _ in (pair.below, pair.above)], NODES)
+    figures = np.column_stack([sides.bite, sides.mean, sides.full_shift]) / RPM
+    found = []
+    for index, pair in enumerate(moved):
+        if sides.valid[2 * index] and sides.valid[2 * index + 1]:
+            per_step = pair.step / (pair.above[1] - pair.below[1])
+            gains = (figures[2 * index + 1] - figures[2 * index]) * per_step
+            found.append(Sensitivity(pair.key, pair.label, pair.step, pair.unit, *gains.tolist()))
+    return found
 
 
-def _figures(document: SetupDocument) -> tuple[float, float, float]:
-    with in_document_terms():
-        done = predict(document.core(), NODES)
-    return done.engagement.bite / RPM, done.shift.mean / RPM, done.shift.full_shift / RPM
-
-
-def _between(
-    key: str,
-    label: str,
-    unit: str,
-    step: float,
-    below: tuple[SetupDocument, float] | None,
-    above: tuple[SetupDocument, float] | None,
-) -> Sensitivity | None:
-    """From the set-ups on both sides, each with its place on the slot's scale."""
-    if below is None or above is None or above[1] == below[1]:
-        return None
-    low, high = _figures(below[0]), _figures(above[0])
-    bite, mean, full = ((b - a) / (above[1] - below[1]) * step for a, b in zip(low, high, strict=True))
-    return Sensitivity(key, label, step, unit, bite, mean, full)
-
-
-def _of_slot(document: SetupDocument, slot: Slot) -> Sensitivity | None:
+def _of_slot(document: SetupDocument, slot: Slot) -> _Pair | None:
     step = STEPS[slot.unit]
     whole = slot.unit == ""
     half = step if whole else step / 2
@@ -85,10 +85,10 @@ def _of_slot(document: SetupDocument, slot: Slot) -> Sensitivity | None:
 
     here = (document, slot.value)
     below, above = moved(-half), moved(half)
-    return _between(slot.key, label, slot.unit, step, below or here, above or here)
+    return _Pair(slot.key, label, slot.unit, step, below or here, above or here)
 
 
-def _of_width(document: SetupDocument) -> Sensitivity | None:
+def _of_width(document: SetupDocument) -> _Pair | None:
     width = document.belt.top_width_mm
 
     def moved(by: float) -> tuple[SetupDocument, float] | None:
@@ -100,10 +100,10 @@ def _of_width(document: SetupDocument) -> Sensitivity | None:
         return changed, width + by
 
     here = (document, width)
-    return _between("belt_width_mm", "Belt, width", "mm", 1.0, moved(-0.25) or here, moved(0.25) or here)
+    return _Pair("belt_width_mm", "Belt, width", "mm", 1.0, moved(-0.25) or here, moved(0.25) or here)
 
 
-def _of_altitude(document: SetupDocument) -> Sensitivity | None:
+def _of_altitude(document: SetupDocument) -> _Pair | None:
     air = document.conditions
     if air.barometer_hpa is not None:
         return None
@@ -113,6 +113,6 @@ def _of_altitude(document: SetupDocument) -> Sensitivity | None:
         changed: ConditionsPart = air.model_copy(update={"elevation_m": height})
         return document.in_use(document.belt.top_width_mm, changed, document.target), height
 
-    return _between(
+    return _Pair(
         "elevation_m", "Altitude", "m", THOUSAND_FEET_M, moved(-THOUSAND_FEET_M / 2), moved(THOUSAND_FEET_M / 2)
     )
