@@ -175,6 +175,14 @@ class Steps(unittest.TestCase):
         self.assertGreater(found["primary_start_n"].bite_rpm, 50)
         self.assertLess(found["elevation_m"].mean_rpm, 0)
 
+    def test_a_step_by_value(self):
+        # A gram, 10 lbf = 44.482216152605 N, a degree, a millimetre, 1000 ft = 304.8 m: the label says which.
+        found = {each.key: (each.step, each.unit) for each in sensitivities(read(example("sled")))}
+        self.assertEqual(found["arm_mass_g"], (1, "g"))
+        self.assertAlmostEqual(found["primary_start_n"][0], 44.482216152605, places=9)
+        self.assertEqual((found["helix_deg.0"], found["shim_mm"]), ((1, "deg"), (1, "mm")))
+        self.assertEqual((found["belt_width_mm"][1], found["elevation_m"]), ("mm", (304.8, "m")))
+
     def test_an_end_position_moves_one_way(self):
         document = read(changed(example("sled"), "primary.clicker", {"position": 6}))
         click = {each.key: each for each in sensitivities(document)}["clicker"]

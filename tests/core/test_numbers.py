@@ -72,6 +72,19 @@ class Factors(unittest.TestCase):
         self.assertAlmostEqual(units.MPH, 0.44704, places=15)
         self.assertAlmostEqual(units.RPM * 60 / 2, np.pi, places=15)
 
+    def test_every_unit_that_may_be_typed(self):
+        # NIST SP 811: kilogram-force 9.80665 N, grain 0.06479891 g, statute mile 1.609344 km, all exact.
+        for text, unit, value in (
+            ("10 kgf", "N", 98.0665), ("2 kn", "N", 2000), ("1 lb", "N", 4.4482216152605), ("100 gr", "g", 6.479891),
+            ("0.25 kg", "g", 250), ("3 cm", "mm", 30), ('2"', "mm", 50.8), ("1.2 km", "m", 1200), ("10'", "m", 3.048),
+            ("100 miles", "km", 160.9344), ("5 km", "km", 5), ("212 f", "°C", 100), ("60 mph", "km/h", 96.56064),
+            ("14 deg", "deg", 14), ("14°", "deg", 14), ("3 hr", "h", 3), ("0.1 nm/deg", "N·m/deg", 0.1),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertAlmostEqual(units.parse_quantity(text, unit), value, places=9)
+        self.assertAlmostEqual(units.DEG * 180, np.pi, places=15)
+        self.assertEqual((units.MILE, units.KPH * 3.6, units.HPA, units.MM * 1000), (1609.344, 1, 100, 1))
+
     def test_inch_pounds(self):
         # 48 in-lb = 4 ft-lb (the trade's own check).
         self.assertAlmostEqual(48 * units.INCH * units.POUND_FORCE, 4 * units.FOOT_POUND)

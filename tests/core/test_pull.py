@@ -126,6 +126,31 @@ class Logger(unittest.TestCase):
         error = noisy["engine_rpm"] - np.interp(noisy["time_s"], clean["time_s"], clean["engine_rpm"])
         self.assertAlmostEqual(np.std(error), 20, delta=4)
 
+    def test_columns_by_value(self):
+        # 60 turns a minute are 2π radians a second; 3.6 km/h are a metre a second (NIST SP 811).
+        columns = log_columns(self.trace)
+        np.testing.assert_allclose(columns["engine_rpm"] * 2 * np.pi / 60, self.trace.engine_speed)
+        np.testing.assert_allclose(columns["secondary_rpm"] * 2 * np.pi / 60, self.trace.secondary_speed)
+        np.testing.assert_allclose(columns["speed_kph"] / 3.6, self.trace.vehicle_speed)
+        np.testing.assert_allclose(columns["throttle_pct"], 100 * self.trace.throttle)
+        self.assertTrue(7000 < columns["engine_rpm"].max() < 8800)
+
+    def test_the_throttle_is_read_between_its_points(self):
+        # FULL opens from 0.3 to 0.4 s: a quarter open at 0.325, half at 0.35.
+        trace = simulate(drivetrain("sled"), Strip(duration=0.5), hz=200)
+        opening = dict(zip(np.round(trace.time, 3), trace.throttle, strict=True))
+        self.assertAlmostEqual(opening[0.325], 0.25)
+        self.assertAlmostEqual(opening[0.35], 0.5)
+        self.assertEqual((opening[0.3], opening[0.4]), (0, 1))
+
+    def test_figures_by_value(self):
+        # Interpolated here by numpy: seconds from opening the throttle (0.3 s) to 30 mph = 13.4112 m/s.
+        figures, trace = pull_figures(self.trace), self.trace
+        self.assertAlmostEqual(figures["to_30_mph_s"], np.interp(13.4112, trace.vehicle_speed, trace.time) - 0.3,
+                               delta=0.021)  # fmt: skip
+        self.assertEqual(figures["lowest_gearing"], trace.ratio.min())
+        self.assertEqual(figures["belt_temperature_max_c"], trace.belt_temperature.max())
+
     def test_file_names_its_units(self):
         rows = list(csv.DictReader(io.StringIO(log_csv(log_columns(self.trace)))))
         self.assertEqual(

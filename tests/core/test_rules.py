@@ -110,6 +110,13 @@ class Miss(unittest.TestCase):
         self.assertEqual([(row.figure, row.miss_rpm, row.sure, row.in_target) for row in rows],
                          [("Engagement", -60, True, True), ("Shift", 2000, False, False)])  # fmt: skip
         self.assertEqual(compare(document, None, None, (1, 1), (1, 1)), [])
+        # Either side of the window, and its edge.
+        for measured, inside in ((7799, False), (7800, True), (7900, True), (8000, True), (8001, False)):
+            (row,) = compare(document, None, measured, (1, 1), (7900, 100))
+            self.assertEqual((row.figure, row.measured_rpm, row.in_target), ("Shift", measured, inside))
+        for off, sure in ((1.99, True), (-1.99, True), (2.01, False), (-2.01, False)):
+            (row,) = compare(document, bite + off * document.band.bite_rpm, None, (1, 1), (1, 1))
+            self.assertEqual(row.sure, sure)
 
 
 class Cautions(unittest.TestCase):

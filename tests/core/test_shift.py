@@ -1,6 +1,7 @@
 """The shift against the scalar solution, and the signs and sizes a technician knows."""
 
 import unittest
+from unittest import mock
 
 import numpy as np
 
@@ -129,6 +130,9 @@ class CommonPractice(unittest.TestCase):
     def test_boost_makes_up_for_thin_air(self):
         boosted = changed(example("side-by-side"), "engine.boost_compensated", True)
         self.assertEqual(gain(boosted, "conditions.elevation_m", 2500)["mean"], 0)
+        high = changed(boosted, "conditions.elevation_m", 2500)
+        self.assertEqual(read(high).core().power_factor, 1)
+        self.assertLess(read(changed(high, "engine.boost_compensated", False)).core().power_factor, 0.85)
 
     def test_a_narrow_belt_loses_both_ends_of_the_ratio(self):
         for name in self.SWING:
@@ -170,6 +174,14 @@ class Words(unittest.TestCase):
         self.assertTrue(any(text.startswith(said) for text in warnings(loose)), warnings(loose))
         self.assertIn("slip-limited", loose.shift.flags()[0])
 
+    def test_a_pinched_belt_is_said(self):
+        # 0.9 mm wider than new, 0.5 mm of side gap: pinched by 0.4 mm.
+        document = changed(example("sled"), "geometry.primary.idle_clearance_mm", 0.5)
+        pinched = changed(document, "belt.top_width_mm", document["belt"]["top_width_new_mm"] + 0.9)
+        said = "the belt is pinched at idle: it is wider than the open sheaves"
+        self.assertIn(said, warnings(predict(read(pinched).core())))
+        self.assertNotIn(said, warnings(predict(read(document).core())))
+
     def test_slack_belt_is_said(self):
         self.assertTrue(any("slack in low ratio by 7.1 mm" in text for text in warnings(predict(drivetrain()))))
 
@@ -188,6 +200,17 @@ class Words(unittest.TestCase):
 
 
 class Band(unittest.TestCase):
+    def test_the_priors_are_those_declared(self):
+        # From memory: see docs/model.md, *How sure*.
+        self.assertEqual(PRIOR, {"gain_scale": 0.06, "gain_tilt": 0.10, "torque_scale": 0.06, "friction": 0.04})
+
+    def test_one_prior_by_hand(self):
+        # Only the gain uncertain: half the difference of two predictions one prior apart.
+        base = drivetrain()
+        high, low = (predict(with_parameters(base, gain_scale=1 + step)).shift.mean for step in (0.06, -0.06))
+        with mock.patch.dict("jaxel.core.mechanism.uncertainty.PRIOR", {"gain_scale": 0.06}, clear=True):
+            self.assertAlmostEqual(prior_band(base).shift_mean, abs(high - low) / 2, places=6)
+
     def test_propagates_the_priors(self):
         # Against sampling the same priors (Monte Carlo, 400 draws, seeded): within a sixth.
         base = drivetrain()

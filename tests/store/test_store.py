@@ -8,10 +8,14 @@ from contextlib import closing
 from pathlib import Path
 from unittest import mock
 
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
 from jaxel.core.errors import InvalidValue
+from jaxel.core.mechanism.shift import predict
 from jaxel.demo.workshop import build
 from jaxel.store import db, fitting, machines, revisions, road_tests, sign_off, visits
-from tests.examples import example, read
+from tests.examples import changed, example, read
 
 
 class StoreCase(unittest.TestCase):
@@ -47,6 +51,21 @@ class Machines(StoreCase):
                          ("as brought in", None, "Tarnhowe 840 mountain sled"))  # fmt: skip
         (belt,) = machines.belts(self.db, self.machine)
         self.assertEqual((belt.number, belt.state, belt.width_mm), (1, "fitted", 36.5))
+
+    def test_has_its_documents_name(self):
+        (machine,) = machines.all_machines(self.db)
+        self.assertEqual((machine.name, machine.kind, machine.rider), ("Tarnhowe 840 mountain sled", "sled", "Rider"))
+
+    def test_a_target_left_out_is_peak_power_and_the_bite_of_today(self):
+        data = changed(example("mountain-sled"), "target", ...)
+        machine = machines.bring_in(self.db, read(data), "sled")
+        visit = visits.get(self.db, visits.open_visit(self.db, machine))
+        # The highest of torque × rpm along the curve, by SciPy's own PCHIP.
+        curve = PchipInterpolator(*zip(*((p["rpm"], p["torque_nm"]) for p in data["engine"]["curve"]), strict=True))
+        rpm = np.arange(2000, 8800)
+        self.assertAlmostEqual(visit.target_shift_rpm, rpm[np.argmax(rpm * curve(rpm))], delta=6)
+        bite = predict(read(data).core()).engagement.bite * 30 / np.pi
+        self.assertAlmostEqual(visit.target_engagement_rpm, bite, delta=5)
 
     def test_nothing_is_half_written(self):
         with mock.patch.object(revisions, "add", side_effect=RuntimeError), self.assertRaises(RuntimeError):

@@ -124,6 +124,21 @@ class Visit(ApiCase):
         self.assertEqual(strip["found"], pull_figures(simulate(document.core())))
         self.assertNotEqual(strip["found"], strip["left"])
 
+    def test_the_floor_says_where_a_visit_waits(self):
+        def waits():
+            return self.client.get("/api/floor").json["machines"][0]["visit"]["waits_for"]
+
+        self.assertEqual(waits(), "intake")
+        self.send("PATCH", "/intake", odometer_km=900, complaint="bogs")
+        self.send("POST", "/fitted")
+        self.assertEqual(waits(), "belt")
+        for place in (1, 2, 3):
+            self.send("PUT", "/belt/reading", place=place, width_mm=36)
+        self.send("PATCH", "/belt", belt_decision="run on")
+        self.assertEqual(waits(), "road-test")
+        self.send("PATCH", "/runs", engagement_rpm=4000, shift_rpm=7800)
+        self.assertEqual(waits(), "hand-over")
+
     def test_machine_page_and_floor(self):
         floor = self.client.get("/api/floor").json["machines"]
         self.assertEqual([card["visit"]["waits_for"] for card in floor], ["intake"])
