@@ -9,7 +9,7 @@ SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml')
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: demo test check bench docs screenshots build clean
+.PHONY: demo test check dev format coverage bench docs screenshots build clean
 .DELETE_ON_ERROR:
 
 demo: build
@@ -26,6 +26,19 @@ check: build .venv/.test-installed
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	cd frontend && npm run --silent check
+
+dev: build
+	$(BIN)/python -m jaxel serve --demo --database $(DATABASE) --port $(PORT) & \
+	trap "kill $$!" EXIT; cd frontend && npm run --silent dev
+
+format: build .venv/.test-installed
+	$(BIN)/ruff check --fix --quiet jaxel tests bench docs
+	$(BIN)/ruff format --quiet jaxel tests bench docs
+	cd frontend && npm run --silent format
+
+coverage: build .venv/.test-installed
+	$(BIN)/coverage run -m tests tests.core tests.store tests.web tests.test_commands
+	$(BIN)/coverage report
 
 docs: .venv/.test-installed requirements-docs.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-docs.txt

@@ -5,6 +5,7 @@ import importlib
 import pkgutil
 import sys
 import unittest
+from pathlib import Path
 
 import jaxel.core
 
@@ -17,11 +18,19 @@ def doctests() -> unittest.TestSuite:
     return suite
 
 
+def named(loader: unittest.TestLoader, name: str) -> unittest.TestSuite:
+    """The tests of a package, a module, a class or one test."""
+    folder = Path(name.replace(".", "/"))
+    if folder.is_dir():
+        return loader.discover(str(folder), top_level_dir=".")
+    return loader.loadTestsFromName(name)
+
+
 def main() -> int:
     loader = unittest.TestLoader()
     names = sys.argv[1:]
     suite = unittest.TestSuite(
-        loader.loadTestsFromNames(names) if names else [loader.discover("tests", top_level_dir="."), doctests()]
+        [named(loader, name) for name in names] if names else [loader.discover("tests", top_level_dir="."), doctests()]
     )
     result = (
         unittest.TextTestRunner(verbosity=1, durations=8).run(suite)

@@ -26,7 +26,12 @@ export function Bar({ children }: { children?: React.ReactNode }) {
     <header className="print:hidden flex h-13 items-center gap-4 bg-bar px-5 text-on-bar">
       <Link to="/" className="flex min-h-11 items-center gap-3 text-xl font-bold">
         <svg viewBox="0 0 40 24" className="h-6 w-10" aria-hidden="true">
-          <path d="M10.6 6.1 28.2 3.1A9 9 0 1 1 28.2 20.9L10.6 17.9A6 6 0 0 1 10.6 6.1Z" fill="none" stroke="currentColor" strokeWidth="2.6" />
+          <path
+            d="M10.6 6.1 28.2 3.1A9 9 0 1 1 28.2 20.9L10.6 17.9A6 6 0 0 1 10.6 6.1Z"
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="2.6"
+          />
           <circle cx="11" cy="12" r="1.8" className="fill-signal-on-bar" />
           <circle cx="29" cy="12" r="3.4" className="fill-signal-on-bar" />
         </svg>

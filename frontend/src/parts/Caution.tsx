@@ -9,7 +9,8 @@ export function Caution({ text }: { text: string }) {
       <summary className="flex min-h-9 cursor-pointer items-center gap-3 px-3">
         <TriangleAlert size={18} className="shrink-0 text-watch" aria-hidden="true" />
         <span>
-          <b>{text.slice(0, end)}</b> <span className="text-quiet underline underline-offset-4">All cautions for this step</span>
+          <b>{text.slice(0, end)}</b>{' '}
+          <span className="text-quiet underline underline-offset-4">All cautions for this step</span>
         </span>
       </summary>
       <p className="px-3 pb-2 pl-11">{text.slice(end + 1)}</p>

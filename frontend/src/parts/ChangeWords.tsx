@@ -10,7 +10,9 @@ export function ChangeWords({ changes, inline = false }: { changes: VisitView['s
       {changes.map((change) => (
         <li key={change.group + change.label} className={inline ? "inline after:content-['_·_']" : ''}>
           {change.group}, {change.label}: <span className="reading">{typed(change.found)}</span> →{' '}
-          <Quantity unit={change.unit} strong>{typed(change.left)}</Quantity>
+          <Quantity unit={change.unit} strong>
+            {typed(change.left)}
+          </Quantity>
         </li>
       ))}
     </ul>

@@ -38,22 +38,35 @@ export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve:
   const section = Math.max(rim1, rim2) + 62
   const height = section + 84 - top
   return (
-    <svg viewBox={`${left} ${top} ${width} ${height}`} className="mx-auto max-h-[18.5rem] w-full" role="img" aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}>
+    <svg
+      viewBox={`${left} ${top} ${width} ${height}`}
+      className="mx-auto max-h-[18.5rem] w-full"
+      role="img"
+      aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}
+    >
       <Sheave x={0} rim={rim1} hub={drawing.hub_radius_mm} />
       <Sheave x={distance} rim={rim2} hub={drawing.hub_radius_mm} />
       <path d={loop.path} fillRule="evenodd" className="fill-belt stroke-belt-edge" strokeWidth="0.5" />
       <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1" strokeDasharray="5 4" />
       <g textAnchor="middle" className="fill-ink">
-        <text x={(distance + rim1 - rim2) / 2} y="0" className="reading text-[26px] font-semibold">{figure(at.ratio, 2)}</text>
-        <text x={(distance + rim1 - rim2) / 2} y="18" className="fill-quiet text-[14px]">ratio</text>
+        <text x={(distance + rim1 - rim2) / 2} y="0" className="reading text-[26px] font-semibold">
+          {figure(at.ratio, 2)}
+        </text>
+        <text x={(distance + rim1 - rim2) / 2} y="18" className="fill-quiet text-[14px]">
+          ratio
+        </text>
       </g>
       <Section x={0} rim={rim1} radius={at.primary_radius_mm} drawing={drawing} y={section} flip={false} />
       <Section x={distance} rim={rim2} radius={at.secondary_radius_mm} drawing={drawing} y={section} flip />
       <Clamp x={-rim1 * 0.72} y={section - 50} newtons={at.clamp_primary_n} down />
       <Clamp x={distance + rim2 * 0.72} y={section + 50} newtons={at.clamp_secondary_n} />
       <g className="fill-quiet text-[14px]" textAnchor="middle">
-        <text x="0" y={section + 76}>primary</text>
-        <text x={distance} y={section + 76}>secondary</text>
+        <text x="0" y={section + 76}>
+          primary
+        </text>
+        <text x={distance} y={section + 76}>
+          secondary
+        </text>
       </g>
     </svg>
   )
@@ -65,7 +78,9 @@ function Clamp({ x, y, newtons, down = false }: { x: number; y: number; newtons:
   return (
     <g className="fill-signal-words">
       <path d={`M${x - 2.5},${y - 14 * to}h5v${12 * to}h5l-7.5,${11 * to}l-7.5,${-11 * to}h5Z`} />
-      <text x={x} y={down ? y - 19 : y + 29} textAnchor="middle" className="reading text-[14px]">{figure(newtons / 1000, 2)} kN</text>
+      <text x={x} y={down ? y - 19 : y + 29} textAnchor="middle" className="reading text-[14px]">
+        {figure(newtons / 1000, 2)} kN
+      </text>
     </g>
   )
 }
@@ -81,7 +96,14 @@ function Sheave({ x, rim, hub }: { x: number; rim: number; hub: number }) {
 }
 
 /** A pair of sheave faces cut along the shaft: the fixed one stays, the moving one stands where the belt holds it. */
-function Section({ x, rim, radius, drawing, y, flip }: {
+function Section({
+  x,
+  rim,
+  radius,
+  drawing,
+  y,
+  flip,
+}: {
   x: number
   rim: number
   radius: number

@@ -168,13 +168,19 @@ export function NumberField(props: NumberFieldProps) {
   const saved = useSavedText({ name, read, send, show: (value) => show(value as number | null | undefined) })
   const tall = size === 'large' ? 'h-16 text-3xl' : size === 'slot' ? 'h-11 text-xl' : 'h-12 text-xl'
   const edge =
-    saved.state.kind === 'refused' ? 'border-replace' : changed ? 'border-signal' : 'border-line focus-within:border-ink'
+    saved.state.kind === 'refused'
+      ? 'border-replace'
+      : changed
+        ? 'border-signal'
+        : 'border-line focus-within:border-ink'
   return (
     <div className="min-w-0">
       <label htmlFor={id} className="block truncate text-sm text-quiet">
         {label}
       </label>
-      <div className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}>
+      <div
+        className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}
+      >
         <input
           id={id}
           data-reading

@@ -5,7 +5,12 @@ export function Quantity({ children, unit, strong }: { children: React.ReactNode
   return (
     <span className="whitespace-nowrap">
       <span className={`reading ${strong ? 'font-semibold' : ''}`}>{children}</span>
-      {unit && <span className="text-quiet">{unit === 'deg' ? '' : '\u2009'}{unitName(unit)}</span>}
+      {unit && (
+        <span className="text-quiet">
+          {unit === 'deg' ? '' : '\u2009'}
+          {unitName(unit)}
+        </span>
+      )}
     </span>
   )
 }

@@ -4,8 +4,14 @@ import { type Send, useDesk } from '../api/desk'
 import { NumberField } from './Field'
 import { signed, typed, unitName } from './format'
 
-const sends = (which: 'found' | 'left', key: string) => (text: string): Send => (visit_id, edit) =>
-  api.PATCH('/api/visits/{visit_id}/setup/slots', { params: { path: { visit_id } }, body: { edit, which, slots: { [key]: text } } })
+const sends =
+  (which: 'found' | 'left', key: string) =>
+  (text: string): Send =>
+  (visit_id, edit) =>
+    api.PATCH('/api/visits/{visit_id}/setup/slots', {
+      params: { path: { visit_id } },
+      body: { edit, which, slots: { [key]: text } },
+    })
 
 const pick = (visit: VisitView, which: 'found' | 'left', key: string) => {
   const slots = which === 'found' ? visit.setup.found_slots : visit.setup.slots
@@ -46,7 +52,8 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
       })}
       {steps && (
         <p className="max-w-60 self-center text-xs text-quiet">
-          Under each slot: engagement / shift, rpm, for the step named above it. Arms may be typed as weighed: 59.0 / 59.1 / 58.9
+          Under each slot: engagement / shift, rpm, for the step named above it. Arms may be typed as weighed: 59.0 /
+          59.1 / 58.9
         </p>
       )}
     </div>
@@ -65,7 +72,9 @@ function SlotField({ slot, which, step }: { slot: SlotView; which: 'found' | 'le
   const hint = (
     <>
       {step && <Step step={step} />}
-      {Math.abs(slot.left - slot.found) > 1e-9 && <span className="block text-signal-words">found {nameOf(slot, slot.found)}</span>}
+      {Math.abs(slot.left - slot.found) > 1e-9 && (
+        <span className="block text-signal-words">found {nameOf(slot, slot.found)}</span>
+      )}
     </>
   )
   if (slot.options.length > 0)
@@ -73,11 +82,15 @@ function SlotField({ slot, which, step }: { slot: SlotView; which: 'found' | 'le
       <label className="block text-sm text-quiet">
         {slot.label}
         <select
-          value={slot.left} disabled={closed} onChange={(event) => write(sends(which, slot.key)(event.target.value))}
+          value={slot.left}
+          disabled={closed}
+          onChange={(event) => write(sends(which, slot.key)(event.target.value))}
           className={`reading mt-1 h-11 w-full rounded-md border-2 bg-card px-1 text-base font-semibold text-ink ${changed ? 'border-signal' : 'border-line'}`}
         >
           {slot.options.map((name, index) => (
-            <option key={name} value={index + 1}>{name}</option>
+            <option key={name} value={index + 1}>
+              {name}
+            </option>
           ))}
         </select>
         <span className="reading mt-1 block text-xs">{hint}</span>

@@ -1,5 +1,17 @@
 // Figures as they are read: grouped thousands, a true minus, the digits each unit deserves.
-const DIGITS: Record<string, number> = { rpm: 0, mm: 1, g: 1, N: 0, deg: 1, km: 0, 'km/h': 0, '': 2, m: 0, '°C': 0, '%': 0 }
+const DIGITS: Record<string, number> = {
+  rpm: 0,
+  mm: 1,
+  g: 1,
+  N: 0,
+  deg: 1,
+  km: 0,
+  'km/h': 0,
+  '': 2,
+  m: 0,
+  '°C': 0,
+  '%': 0,
+}
 
 export function figure(value: number, digits: number): string {
   const rounded = value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })

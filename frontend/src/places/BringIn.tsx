@@ -60,11 +60,20 @@ export function BringIn({ children }: { children: React.ReactNode }) {
           <Choice label="Kind of machine" value={kind} options={KINDS} choose={setKind} />
           <label className="block">
             <span className="text-sm text-quiet">Rider or owner</span>
-            <input value={rider} maxLength={120} onChange={(event) => setRider(event.target.value)} className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3" />
+            <input
+              value={rider}
+              maxLength={120}
+              onChange={(event) => setRider(event.target.value)}
+              className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3"
+            />
           </label>
           <label className="block">
             <span className="text-sm text-quiet">Where its belt limit comes from</span>
-            <select value={origin} onChange={(event) => setOrigin(event.target.value as typeof origin)} className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3">
+            <select
+              value={origin}
+              onChange={(event) => setOrigin(event.target.value as typeof origin)}
+              className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3"
+            >
               {ORIGINS.map((each) => (
                 <option key={each}>{each}</option>
               ))}

@@ -53,7 +53,9 @@ function Package({ view }: { view: MachineView }) {
                   <div key={row.label} className="flex justify-between gap-3 text-sm leading-6">
                     <dt className="text-quiet">{row.label}</dt>
                     <dd className="reading">
-                      <Quantity unit={row.unit}>{row.value.toLocaleString('en-GB', { maximumFractionDigits: 2 })}</Quantity>
+                      <Quantity unit={row.unit}>
+                        {row.value.toLocaleString('en-GB', { maximumFractionDigits: 2 })}
+                      </Quantity>
                     </dd>
                   </div>
                 ))}
@@ -66,8 +68,12 @@ function Package({ view }: { view: MachineView }) {
       <ul className="text-sm leading-6">
         {view.belts.map((belt) => (
           <li key={belt.number} className="flex justify-between">
-            <span>belt {belt.number} · {belt.state}</span>
-            <span className="reading"><Quantity unit="mm">{reading(belt.width_mm, 'mm')}</Quantity></span>
+            <span>
+              belt {belt.number} · {belt.state}
+            </span>
+            <span className="reading">
+              <Quantity unit="mm">{reading(belt.width_mm, 'mm')}</Quantity>
+            </span>
           </li>
         ))}
       </ul>
@@ -89,7 +95,11 @@ function VisitDoor({ view }: { view: MachineView }) {
       <button type="button" onClick={open} className={look}>
         Open a visit
       </button>
-      {fault && <p role="alert" className="mt-2 text-replace">{fault}</p>}
+      {fault && (
+        <p role="alert" className="mt-2 text-replace">
+          {fault}
+        </p>
+      )}
     </div>
   )
 }
@@ -115,14 +125,23 @@ function SetUps({ view }: { view: MachineView }) {
               <th className="px-4 py-2 font-normal">Set-up</th>
               <th className="px-2 py-2 font-normal">What changed, and why</th>
               <th className="px-2 py-2 text-right font-normal">Belt, mm</th>
-              <th className="px-2 py-2 text-right font-normal" colSpan={2}>Engagement: predicted, measured</th>
-              <th className="px-2 py-2 text-right font-normal" colSpan={2}>Shift: predicted, measured</th>
-              <th className="px-4 py-2"><span className="sr-only">Document</span></th>
+              <th className="px-2 py-2 text-right font-normal" colSpan={2}>
+                Engagement: predicted, measured
+              </th>
+              <th className="px-2 py-2 text-right font-normal" colSpan={2}>
+                Shift: predicted, measured
+              </th>
+              <th className="px-4 py-2">
+                <span className="sr-only">Document</span>
+              </th>
             </tr>
           </thead>
           <tbody>
             {view.revisions.map((each, index) => (
-              <tr key={each.id} className={`border-b border-line align-top last:border-0 ${index === 0 ? 'font-semibold' : ''}`}>
+              <tr
+                key={each.id}
+                className={`border-b border-line align-top last:border-0 ${index === 0 ? 'font-semibold' : ''}`}
+              >
                 <td className="px-4 py-3 whitespace-nowrap">
                   {day(each.created_at)}
                   {index === 0 && <span className="block text-xs font-normal text-signal-words">on the machine</span>}
@@ -134,11 +153,21 @@ function SetUps({ view }: { view: MachineView }) {
                 </td>
                 <td className="reading px-2 py-3 text-right">{reading(each.belt_width_mm, 'mm')}</td>
                 <td className="reading px-2 py-3 text-right">{reading(each.bite_rpm, 'rpm')}</td>
-                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Measured rows={each.measured} figure="Engagement" /></td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap">
+                  <Measured rows={each.measured} figure="Engagement" />
+                </td>
                 <td className="reading px-2 py-3 text-right">{reading(each.shift_rpm, 'rpm')}</td>
-                <td className="reading px-2 py-3 text-right whitespace-nowrap"><Measured rows={each.measured} figure="Shift" /></td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap">
+                  <Measured rows={each.measured} figure="Shift" />
+                </td>
                 <td className="px-2 py-1 text-right">
-                  <a href={`/api/revisions/${each.id}/document`} download aria-label={`Save set-up ${each.id} as a document`} title="Save as a setup document" className="inline-flex size-11 items-center justify-center rounded hover:bg-paper">
+                  <a
+                    href={`/api/revisions/${each.id}/document`}
+                    download
+                    aria-label={`Save set-up ${each.id} as a document`}
+                    title="Save as a setup document"
+                    className="inline-flex size-11 items-center justify-center rounded hover:bg-paper"
+                  >
                     <Download size={18} />
                   </a>
                 </td>
@@ -159,10 +188,19 @@ function Visits({ view }: { view: MachineView }) {
       <ul className="divide-y divide-line border-y border-line">
         {view.visits.map((visit) => (
           <li key={visit.id}>
-            <Link to={`/visits/${visit.id}/${visit.signed_off_at ? 'hand-over' : 'intake'}`} className="flex min-h-12 flex-wrap items-center gap-x-5 py-1 hover:bg-card">
+            <Link
+              to={`/visits/${visit.id}/${visit.signed_off_at ? 'hand-over' : 'intake'}`}
+              className="flex min-h-12 flex-wrap items-center gap-x-5 py-1 hover:bg-card"
+            >
               <span className="w-28">{day(visit.opened_at)}</span>
-              <span className="reading w-28 text-right text-sm">{visit.odometer_km == null ? '–' : `${reading(visit.odometer_km, 'km')} km`}</span>
-              <span className="reading w-40 text-sm">{visit.mean_width_mm == null ? 'belt not measured' : `belt ${visit.belt_number}: ${reading(visit.mean_width_mm, 'mm')} mm`}</span>
+              <span className="reading w-28 text-right text-sm">
+                {visit.odometer_km == null ? '–' : `${reading(visit.odometer_km, 'km')} km`}
+              </span>
+              <span className="reading w-40 text-sm">
+                {visit.mean_width_mm == null
+                  ? 'belt not measured'
+                  : `belt ${visit.belt_number}: ${reading(visit.mean_width_mm, 'mm')} mm`}
+              </span>
               <span className="min-w-0 flex-1 truncate">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>
             </Link>

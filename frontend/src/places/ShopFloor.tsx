@@ -36,12 +36,19 @@ export function ShopFloor() {
             />
           </label>
           <BringIn>
-            <button type="button" className="flex min-h-12 items-center gap-2 rounded-md bg-ink px-5 font-bold text-paper">
+            <button
+              type="button"
+              className="flex min-h-12 items-center gap-2 rounded-md bg-ink px-5 font-bold text-paper"
+            >
               <Plus size={20} aria-hidden="true" /> Bring in a machine
             </button>
           </BringIn>
         </div>
-        {query.error && <p role="alert" className="text-replace">{query.error.message}</p>}
+        {query.error && (
+          <p role="alert" className="text-replace">
+            {query.error.message}
+          </p>
+        )}
         <h2 className="mb-3 text-base font-bold">In the building</h2>
         {waiting.length === 0 && query.data && <p className="mb-6 text-quiet">No visit is open.</p>}
         <ul className="mb-8 space-y-3">
@@ -73,7 +80,9 @@ function Waiting({ card }: { card: MachineCard }) {
         <span className="min-w-0">
           <span className="text-lg font-bold">{card.machine.name}</span>
           <span className="text-quiet"> · {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
-          <span className="mt-0.5 block truncate">{visit.complaint || <span className="text-quiet">complaint not yet taken</span>}</span>
+          <span className="mt-0.5 block truncate">
+            {visit.complaint || <span className="text-quiet">complaint not yet taken</span>}
+          </span>
         </span>
         <span className="text-right">
           <span className="block font-bold">waits for {STATION_NAMES[visit.waits_for]}</span>
@@ -101,17 +110,30 @@ function Resting({ card }: { card: MachineCard }) {
   const { open, fault } = useOpenVisit(card.machine.id)
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 py-2">
-      <Link to={`/machines/${card.machine.id}`} className="flex min-h-12 min-w-0 flex-1 flex-col justify-center hover:underline">
+      <Link
+        to={`/machines/${card.machine.id}`}
+        className="flex min-h-12 min-w-0 flex-1 flex-col justify-center hover:underline"
+      >
         <span className="truncate font-semibold">{card.machine.name}</span>
-        <span className="text-sm text-quiet">{[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
+        <span className="text-sm text-quiet">
+          {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}
+        </span>
       </Link>
       <span className="reading text-sm text-quiet">
         engages {reading(card.bite_rpm, 'rpm')} · shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
       </span>
-      <button type="button" onClick={open} className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold hover:bg-card">
+      <button
+        type="button"
+        onClick={open}
+        className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold hover:bg-card"
+      >
         Open a visit
       </button>
-      {fault && <p role="alert" className="w-full text-sm text-replace">{fault}</p>}
+      {fault && (
+        <p role="alert" className="w-full text-sm text-replace">
+          {fault}
+        </p>
+      )}
     </li>
   )
 }

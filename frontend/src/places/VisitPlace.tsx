@@ -28,12 +28,17 @@ export function VisitPlace() {
     return (
       <>
         <Bar />
-        <main className="p-8 text-lg">{query.error ? `Cannot open this visit: ${query.error.message}.` : 'Opening the visit…'}</main>
+        <main className="p-8 text-lg">
+          {query.error ? `Cannot open this visit: ${query.error.message}.` : 'Opening the visit…'}
+        </main>
       </>
     )
   const here = (station && station in BENCHES ? station : 'intake') as Station
   const Bench = BENCHES[here]
-  const head = [visit.machine.rider, visit.intake.odometer_km != null && `${Math.round(visit.intake.odometer_km).toLocaleString('en-GB')} km`]
+  const head = [
+    visit.machine.rider,
+    visit.intake.odometer_km != null && `${Math.round(visit.intake.odometer_km).toLocaleString('en-GB')} km`,
+  ]
   return (
     <DeskProvider value={{ visit, write, closed: visit.signed_off_at != null }}>
       <div className="flex min-h-dvh flex-col">

@@ -10,13 +10,26 @@ import { figure, reading, typed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 
-type BeltFields = { belt_decision?: 'run on' | 'spare' | 'discard'; belt_reason?: string; next_belt_id?: number | null; next_belt_width_mm?: string }
+type BeltFields = {
+  belt_decision?: 'run on' | 'spare' | 'discard'
+  belt_reason?: string
+  next_belt_id?: number | null
+  next_belt_width_mm?: string
+}
 
-const patchBelt = (values: BeltFields): Send => (visit_id, edit) =>
-  api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body: { edit, ...values } })
+const patchBelt =
+  (values: BeltFields): Send =>
+  (visit_id, edit) =>
+    api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body: { edit, ...values } })
 
-const measure = (place: number) => (text: string): Send => (visit_id, edit) =>
-  api.PUT('/api/visits/{visit_id}/belt/reading', { params: { path: { visit_id } }, body: { edit, place, width_mm: text } })
+const measure =
+  (place: number) =>
+  (text: string): Send =>
+  (visit_id, edit) =>
+    api.PUT('/api/visits/{visit_id}/belt/reading', {
+      params: { path: { visit_id } },
+      body: { edit, place, width_mm: text },
+    })
 
 const DECISIONS = [
   { value: 'run on', name: 'Run on' },
@@ -35,9 +48,14 @@ export function BeltStation() {
         <div className="mt-3 grid grid-cols-3 gap-3">
           {[1, 2, 3].map((place) => (
             <NumberField
-              key={place} label={`Place ${place}`} unit="mm" size="large" name={`belt.place_${place}`}
+              key={place}
+              label={`Place ${place}`}
+              unit="mm"
+              size="large"
+              name={`belt.place_${place}`}
               autoFocus={place === 1 && Object.keys(belt.widths_mm).length === 0}
-              read={(each) => each.belt.widths_mm[place] ?? null} send={measure(place)}
+              read={(each) => each.belt.widths_mm[place] ?? null}
+              send={measure(place)}
             />
           ))}
         </div>
@@ -59,7 +77,11 @@ function Assessment({ belt }: { belt: VisitView['belt'] }) {
     <div className="mt-3 flex items-start gap-3 rounded-md border border-line bg-card px-4 py-3" aria-live="polite">
       <FindingMark finding={found.finding} />
       <p>
-        <b className="capitalize">{found.finding}.</b> Mean <Quantity unit="mm" strong>{figure(found.mean_mm, 2)}</Quantity>: {found.reason}.
+        <b className="capitalize">{found.finding}.</b> Mean{' '}
+        <Quantity unit="mm" strong>
+          {figure(found.mean_mm, 2)}
+        </Quantity>
+        : {found.reason}.
       </p>
     </div>
   )
@@ -76,32 +98,56 @@ function Decision() {
   const replaced = belt.decision === 'spare' || belt.decision === 'discard'
   return (
     <div className="mt-4 space-y-3">
-      <Choice label="Belt decision" value={belt.decision ?? null} options={DECISIONS} disabled={closed} choose={(belt_decision) => decide({ belt_decision })} />
+      <Choice
+        label="Belt decision"
+        value={belt.decision ?? null}
+        options={DECISIONS}
+        disabled={closed}
+        choose={(belt_decision) => decide({ belt_decision })}
+      />
       {belt.decision && (
         <TextField
           label={replaced || belt.assessment?.finding === 'replace' ? 'Reason' : 'Reason, if there is more to say'}
-          name="belt.reason" read={(each) => each.belt.reason} send={(belt_reason) => patchBelt({ belt_reason })}
+          name="belt.reason"
+          read={(each) => each.belt.reason}
+          send={(belt_reason) => patchBelt({ belt_reason })}
         />
       )}
       {replaced && (
         <div className="grid grid-cols-[1fr_1.6fr] items-start gap-3">
           <NumberField
-            label="Width of the belt going on" unit="mm" name="belt.next" hint={`new: ${typed(belt.new_width_mm)} mm`}
-            read={(each) => each.belt.next_width_mm} send={(next_belt_width_mm) => patchBelt({ next_belt_width_mm })}
+            label="Width of the belt going on"
+            unit="mm"
+            name="belt.next"
+            hint={`new: ${typed(belt.new_width_mm)} mm`}
+            read={(each) => each.belt.next_width_mm}
+            send={(next_belt_width_mm) => patchBelt({ next_belt_width_mm })}
           />
           {belt.spares.length > 0 && (
             <div>
               <p className="mb-1 text-sm text-quiet">or a spare of this machine</p>
               <Choice
-                label="Spare belt" value={belt.next_belt_id == null ? 'new' : String(belt.next_belt_id)} disabled={closed}
-                options={[{ value: 'new', name: 'New' }, ...belt.spares.map((each) => ({ value: String(each.id), name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}` }))]}
+                label="Spare belt"
+                value={belt.next_belt_id == null ? 'new' : String(belt.next_belt_id)}
+                disabled={closed}
+                options={[
+                  { value: 'new', name: 'New' },
+                  ...belt.spares.map((each) => ({
+                    value: String(each.id),
+                    name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}`,
+                  })),
+                ]}
                 choose={(id) => decide({ next_belt_id: id === 'new' ? null : Number(id) })}
               />
             </div>
           )}
         </div>
       )}
-      {refusal && <p role="alert" className="text-replace">{refusal.reason}</p>}
+      {refusal && (
+        <p role="alert" className="text-replace">
+          {refusal.reason}
+        </p>
+      )}
     </div>
   )
 }
@@ -113,10 +159,41 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
   const used = belt.assessment?.wear_used
   return (
     <div>
-      <Heading aside={used != null && <><b className="text-ink"><Quantity unit="%">{figure(used * 100, 0)}</Quantity></b> of the wear used</>}>Wear</Heading>
-      <svg viewBox="0 0 560 108" className="w-full" role="img" aria-label="Measured widths between new and the wear limit">
-        <rect x={at(belt.new_width_mm)} y="46" width={at(belt.limit_mm) - at(belt.new_width_mm)} height="16" className="fill-alu" />
-        <rect x={at(belt.limit_mm)} y="46" width={540 - at(belt.limit_mm)} height="16" className="fill-replace" opacity="0.35" />
+      <Heading
+        aside={
+          used != null && (
+            <>
+              <b className="text-ink">
+                <Quantity unit="%">{figure(used * 100, 0)}</Quantity>
+              </b>{' '}
+              of the wear used
+            </>
+          )
+        }
+      >
+        Wear
+      </Heading>
+      <svg
+        viewBox="0 0 560 108"
+        className="w-full"
+        role="img"
+        aria-label="Measured widths between new and the wear limit"
+      >
+        <rect
+          x={at(belt.new_width_mm)}
+          y="46"
+          width={at(belt.limit_mm) - at(belt.new_width_mm)}
+          height="16"
+          className="fill-alu"
+        />
+        <rect
+          x={at(belt.limit_mm)}
+          y="46"
+          width={540 - at(belt.limit_mm)}
+          height="16"
+          className="fill-replace"
+          opacity="0.35"
+        />
         {[
           { width: belt.new_width_mm, name: 'new', anchor: 'start' as const },
           { width: belt.limit_mm, name: 'limit', anchor: 'end' as const },
@@ -129,10 +206,17 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
           </g>
         ))}
         {Object.entries(belt.widths_mm).map(([place, width]) => (
-          <path key={place} d={`M${at(width)},45l-8,-13h16Z`} className="fill-ink"><title>{`place ${place}: ${width} mm`}</title></path>
+          <path key={place} d={`M${at(width)},45l-8,-13h16Z`} className="fill-ink">
+            <title>{`place ${place}: ${width} mm`}</title>
+          </path>
         ))}
         {belt.assessment && (
-          <text x={Math.min(Math.max(at(belt.assessment.mean_mm), 50), 510)} y="24" textAnchor="middle" className="reading fill-ink text-[16px] font-semibold">
+          <text
+            x={Math.min(Math.max(at(belt.assessment.mean_mm), 50), 510)}
+            y="24"
+            textAnchor="middle"
+            className="reading fill-ink text-[16px] font-semibold"
+          >
             {figure(belt.assessment.mean_mm, 2)} mm
           </text>
         )}
@@ -146,14 +230,20 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
   const measured = belt.assessment != null
   return (
     <div>
-      <Heading aside="same set-up, computed">{measured ? 'What this width costs' : 'What the last known width costs'}</Heading>
+      <Heading aside="same set-up, computed">
+        {measured ? 'What this width costs' : 'What the last known width costs'}
+      </Heading>
       <table className="w-full">
         <thead className="text-right text-sm text-quiet">
           <tr>
-            <th className="py-1 text-left font-normal"><span className="sr-only">Figure</span></th>
+            <th className="py-1 text-left font-normal">
+              <span className="sr-only">Figure</span>
+            </th>
             <th className="font-normal">this belt</th>
             <th className="font-normal">new belt</th>
-            <th className="w-14"><span className="sr-only">Unit</span></th>
+            <th className="w-14">
+              <span className="sr-only">Unit</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -162,7 +252,9 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
             return (
               <tr key={row.name} className="border-t border-line">
                 <td className="py-2">{row.name}</td>
-                <td className="reading text-right text-xl font-semibold" data-cost={row.name}>{figure(row.now, digits)}</td>
+                <td className="reading text-right text-xl font-semibold" data-cost={row.name}>
+                  {figure(row.now, digits)}
+                </td>
                 <td className="reading text-right text-quiet">{figure(row.new, digits)}</td>
                 <td className="pl-2 text-sm text-quiet">{row.unit}</td>
               </tr>

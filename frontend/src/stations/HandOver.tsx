@@ -12,8 +12,10 @@ import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { Compared } from './RoadTest'
 
-const patch = (values: { watch?: string; next_service_km?: string }): Send => (visit_id, edit) =>
-  api.PATCH('/api/visits/{visit_id}/hand-over', { params: { path: { visit_id } }, body: { edit, ...values } })
+const patch =
+  (values: { watch?: string; next_service_km?: string }): Send =>
+  (visit_id, edit) =>
+    api.PATCH('/api/visits/{visit_id}/hand-over', { params: { path: { visit_id } }, body: { edit, ...values } })
 
 export function HandOver() {
   const { visit } = useDesk()
@@ -22,9 +24,25 @@ export function HandOver() {
       <Sheet visit={visit} />
       <aside className="print:hidden space-y-4">
         <Heading>For the rider</Heading>
-        <TextField label="What to watch" name="hand.watch" lines={3} read={(each) => each.hand_over.watch} send={(watch) => patch({ watch })} />
-        <NumberField label="Next service at" unit="km" name="hand.next" read={(each) => each.hand_over.next_service_km} send={(next_service_km) => patch({ next_service_km })} />
-        <button type="button" onClick={() => window.print()} className="flex min-h-12 w-full items-center justify-center gap-2 rounded-md border-2 border-ink font-semibold hover:bg-card">
+        <TextField
+          label="What to watch"
+          name="hand.watch"
+          lines={3}
+          read={(each) => each.hand_over.watch}
+          send={(watch) => patch({ watch })}
+        />
+        <NumberField
+          label="Next service at"
+          unit="km"
+          name="hand.next"
+          read={(each) => each.hand_over.next_service_km}
+          send={(next_service_km) => patch({ next_service_km })}
+        />
+        <button
+          type="button"
+          onClick={() => window.print()}
+          className="flex min-h-12 w-full items-center justify-center gap-2 rounded-md border-2 border-ink font-semibold hover:bg-card"
+        >
           <Printer size={18} aria-hidden="true" /> Print this page
         </button>
         <SignOff />
@@ -38,9 +56,15 @@ function SignOff() {
   const [by, setBy] = useState('')
   const [refusal, setRefusal] = useState<Refusal | null>(null)
   if (visit.signed_off_at)
-    return <p className="rounded-md border-2 border-keep p-4 font-semibold text-keep">Signed off by {visit.signed_off_by}, {day(visit.signed_off_at)}.</p>
+    return (
+      <p className="rounded-md border-2 border-keep p-4 font-semibold text-keep">
+        Signed off by {visit.signed_off_by}, {day(visit.signed_off_at)}.
+      </p>
+    )
   const sign = async () => {
-    const outcome = await write((visit_id, edit) => api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit, by } }))
+    const outcome = await write((visit_id, edit) =>
+      api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit, by } }),
+    )
     setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
   }
   return (
@@ -52,9 +76,14 @@ function SignOff() {
           <ul>
             {visit.open.map((item) => (
               <li key={item.station + item.field}>
-                <Link to={`/visits/${visit.id}/${item.station}`} className="flex min-h-11 items-center gap-3 hover:underline">
+                <Link
+                  to={`/visits/${visit.id}/${item.station}`}
+                  className="flex min-h-11 items-center gap-3 hover:underline"
+                >
                   <FindingMark finding="watch" size={14} />
-                  <span>{item.what} <span className="text-sm text-quiet">· {STATION_NAMES[item.station]}</span></span>
+                  <span>
+                    {item.what} <span className="text-sm text-quiet">· {STATION_NAMES[item.station]}</span>
+                  </span>
                 </Link>
               </li>
             ))}
@@ -64,12 +93,25 @@ function SignOff() {
         <>
           <label className="block text-sm text-quiet">
             Technician
-            <input value={by} maxLength={120} onChange={(event) => setBy(event.target.value)} className="mt-1 h-12 w-full rounded-md border-2 border-line bg-paper px-3 text-base text-ink" />
+            <input
+              value={by}
+              maxLength={120}
+              onChange={(event) => setBy(event.target.value)}
+              className="mt-1 h-12 w-full rounded-md border-2 border-line bg-paper px-3 text-base text-ink"
+            />
           </label>
-          <button type="button" onClick={sign} className="mt-3 min-h-12 w-full rounded-md bg-[#c8410b] px-5 font-bold text-on-bar">
+          <button
+            type="button"
+            onClick={sign}
+            className="mt-3 min-h-12 w-full rounded-md bg-[#c8410b] px-5 font-bold text-on-bar"
+          >
             Sign off
           </button>
-          {refusal && <p role="alert" className="mt-2 text-replace">{refusal.reason}</p>}
+          {refusal && (
+            <p role="alert" className="mt-2 text-replace">
+              {refusal.reason}
+            </p>
+          )}
         </>
       )}
     </section>
@@ -96,55 +138,123 @@ function Sheet({ visit }: { visit: VisitView }) {
           <p className="text-quiet">{[visit.machine.rider, visit.machine.kind].filter(Boolean).join(' · ')}</p>
         </div>
         <p className="text-right text-sm text-quiet">
-          Clutch service<br />{day(visit.opened_at)}{intake.odometer_km != null && <> · <Quantity unit="km">{reading(intake.odometer_km, 'km')}</Quantity></>}
+          Clutch service
+          <br />
+          {day(visit.opened_at)}
+          {intake.odometer_km != null && (
+            <>
+              {' '}
+              · <Quantity unit="km">{reading(intake.odometer_km, 'km')}</Quantity>
+            </>
+          )}
         </p>
       </header>
       <dl>
         <Row name="Complaint">{intake.complaint || '–'}</Row>
         <Row name="Used at">
-          <Quantity unit="m">{reading(intake.elevation_m, 'm')}</Quantity>, <Quantity unit="°C">{reading(intake.temperature_c, '°C')}</Quantity>
+          <Quantity unit="m">{reading(intake.elevation_m, 'm')}</Quantity>,{' '}
+          <Quantity unit="°C">{reading(intake.temperature_c, '°C')}</Quantity>
           {intake.riding && `, ${intake.riding}`}
           {found && <span className="text-quiet"> · density altitude {reading(found.density_altitude_m, 'm')} m</span>}
         </Row>
         <Row name="Belt found">
           {belt.assessment ? (
             <>
-              <Quantity unit="mm">{[1, 2, 3].map((place) => reading(belt.widths_mm[place], 'mm')).join(' / ')}</Quantity>{' '}
-              <span className="text-quiet">(new {reading(belt.new_width_mm, 'mm')}, limit {reading(belt.limit_mm, 'mm')}: {belt.limit_origin})</span>
-              <br />{belt.assessment.reason}
+              <Quantity unit="mm">
+                {[1, 2, 3].map((place) => reading(belt.widths_mm[place], 'mm')).join(' / ')}
+              </Quantity>{' '}
+              <span className="text-quiet">
+                (new {reading(belt.new_width_mm, 'mm')}, limit {reading(belt.limit_mm, 'mm')}: {belt.limit_origin})
+              </span>
+              <br />
+              {belt.assessment.reason}
             </>
-          ) : 'not measured'}
+          ) : (
+            'not measured'
+          )}
         </Row>
         <Row name="Belt decision">
-          {belt.decision ? { 'run on': 'runs on', spare: 'kept as a marked spare', discard: 'discarded' }[belt.decision] : 'not decided'}
+          {belt.decision
+            ? { 'run on': 'runs on', spare: 'kept as a marked spare', discard: 'discarded' }[belt.decision]
+            : 'not decided'}
           {belt.reason && `: ${belt.reason}`}
           {(belt.decision === 'spare' || belt.decision === 'discard') && belt.next_width_mm != null && (
-            <> · fitted: <Quantity unit="mm">{reading(belt.next_width_mm, 'mm')}</Quantity></>
+            <>
+              {' '}
+              · fitted: <Quantity unit="mm">{reading(belt.next_width_mm, 'mm')}</Quantity>
+            </>
           )}
         </Row>
         <Row name="Set-up changed">
           {visit.setup.changes.length === 0 ? 'nothing' : <ChangeWords changes={visit.setup.changes} />}
-          {visit.setup.recorded.map((each) => <p key={each.revision_id} className="text-quiet">{each.reason}</p>)}
+          {visit.setup.recorded.map((each) => (
+            <p key={each.revision_id} className="text-quiet">
+              {each.reason}
+            </p>
+          ))}
         </Row>
         <Row name="Predicted, rpm">
           {found && left ? (
             <table className="w-full max-w-lg text-right text-sm">
-              <thead className="text-quiet"><tr><th /><th className="font-normal">as found</th><th className="font-normal">as left</th><th className="font-normal">target</th></tr></thead>
+              <thead className="text-quiet">
+                <tr>
+                  <th />
+                  <th className="font-normal">as found</th>
+                  <th className="font-normal">as left</th>
+                  <th className="font-normal">target</th>
+                </tr>
+              </thead>
               <tbody className="reading">
-                <tr><td className="text-left font-sans">Engagement</td><td>{figure(found.engagement.bite_rpm, 0)}</td><td>{figure(left.engagement.bite_rpm, 0)}</td><td>{figure(intake.target_engagement_rpm, 0)} ± {figure(intake.target_engagement_tolerance_rpm, 0)}</td></tr>
-                <tr><td className="text-left font-sans">Shift</td><td>{figure(found.shift.mean_rpm, 0)}</td><td>{figure(left.shift.mean_rpm, 0)}</td><td>{figure(intake.target_shift_rpm, 0)} ± {figure(intake.target_shift_tolerance_rpm, 0)}</td></tr>
+                <tr>
+                  <td className="text-left font-sans">Engagement</td>
+                  <td>{figure(found.engagement.bite_rpm, 0)}</td>
+                  <td>{figure(left.engagement.bite_rpm, 0)}</td>
+                  <td>
+                    {figure(intake.target_engagement_rpm, 0)} ± {figure(intake.target_engagement_tolerance_rpm, 0)}
+                  </td>
+                </tr>
+                <tr>
+                  <td className="text-left font-sans">Shift</td>
+                  <td>{figure(found.shift.mean_rpm, 0)}</td>
+                  <td>{figure(left.shift.mean_rpm, 0)}</td>
+                  <td>
+                    {figure(intake.target_shift_rpm, 0)} ± {figure(intake.target_shift_tolerance_rpm, 0)}
+                  </td>
+                </tr>
               </tbody>
             </table>
-          ) : (visit.fault?.reason ?? '–')}
+          ) : (
+            (visit.fault?.reason ?? '–')
+          )}
         </Row>
-        {visit.baseline.length > 0 && <Row name="Measured before"><Compared rows={visit.baseline} /></Row>}
-        <Row name="Measured after">{last && last.comparison.length > 0 ? <Compared rows={last.comparison} /> : 'not measured'}{last?.note && <p>{last.note}</p>}</Row>
+        {visit.baseline.length > 0 && (
+          <Row name="Measured before">
+            <Compared rows={visit.baseline} />
+          </Row>
+        )}
+        <Row name="Measured after">
+          {last && last.comparison.length > 0 ? <Compared rows={last.comparison} /> : 'not measured'}
+          {last?.note && <p>{last.note}</p>}
+        </Row>
         <Row name="Watch">{visit.hand_over.watch || '–'}</Row>
-        <Row name="Next service">{visit.hand_over.next_service_km != null ? <Quantity unit="km">{reading(visit.hand_over.next_service_km, 'km')}</Quantity> : '–'}</Row>
-        <Row name="Signed off">{visit.signed_off_at ? `${visit.signed_off_by}, ${day(visit.signed_off_at)}` : <span className="text-watch">open: {visit.open.length} missing</span>}</Row>
+        <Row name="Next service">
+          {visit.hand_over.next_service_km != null ? (
+            <Quantity unit="km">{reading(visit.hand_over.next_service_km, 'km')}</Quantity>
+          ) : (
+            '–'
+          )}
+        </Row>
+        <Row name="Signed off">
+          {visit.signed_off_at ? (
+            `${visit.signed_off_by}, ${day(visit.signed_off_at)}`
+          ) : (
+            <span className="text-watch">open: {visit.open.length} missing</span>
+          )}
+        </Row>
       </dl>
       <p className="mt-3 border-t border-line pt-2 text-xs text-quiet">
-        Predictions come from a model of the clutch. Limits, torques and lubricants are those of the machine's own manual, which always comes first.
+        Predictions come from a model of the clutch. Limits, torques and lubricants are those of the machine's own
+        manual, which always comes first.
       </p>
     </article>
   )

@@ -19,13 +19,30 @@ function patchIntake(visitId: number, edit: number, values: Partial<Record<keyof
   })
 }
 
-const sends = (name: keyof Intake) => (text: string): Send => (visitId, edit) =>
-  patchIntake(visitId, edit, { [name]: text } as IntakeBody)
+const sends =
+  (name: keyof Intake) =>
+  (text: string): Send =>
+  (visitId, edit) =>
+    patchIntake(visitId, edit, { [name]: text } as IntakeBody)
 
-function Reading({ name, label, unit, hint }: { name: keyof Intake; label: string; unit: string; hint?: React.ReactNode }) {
+function Reading({
+  name,
+  label,
+  unit,
+  hint,
+}: {
+  name: keyof Intake
+  label: string
+  unit: string
+  hint?: React.ReactNode
+}) {
   return (
     <NumberField
-      label={label} unit={unit} hint={hint} name={`intake.${name}`} send={sends(name)}
+      label={label}
+      unit={unit}
+      hint={hint}
+      name={`intake.${name}`}
+      send={sends(name)}
       read={(visit) => visit.intake[name] as number | null}
     />
   )
@@ -47,11 +64,17 @@ export function Intake() {
       <section className="space-y-4">
         <Heading>What came in</Heading>
         <TextField
-          label="Complaint, in the rider's words" name="intake.complaint" lines={2}
-          read={(each) => each.intake.complaint} send={sends('complaint')}
+          label="Complaint, in the rider's words"
+          name="intake.complaint"
+          lines={2}
+          read={(each) => each.intake.complaint}
+          send={sends('complaint')}
         />
         <Choice
-          label="Riding" value={visit.intake.riding || null} options={RIDING} disabled={closed}
+          label="Riding"
+          value={visit.intake.riding || null}
+          options={RIDING}
+          disabled={closed}
           choose={(riding) => write((id, edit) => patchIntake(id, edit, { riding }))}
         />
         <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
@@ -62,8 +85,15 @@ export function Intake() {
         </div>
         {air && (
           <p className="text-sm text-quiet">
-            In this air the engine makes <b className="text-ink"><Quantity unit="%">{reading(air.power_factor * 100, 'g')}</Quantity></b> of its
-            rated torque; density altitude <b className="text-ink"><Quantity unit="m">{reading(air.density_altitude_m, 'm')}</Quantity></b>.
+            In this air the engine makes{' '}
+            <b className="text-ink">
+              <Quantity unit="%">{reading(air.power_factor * 100, 'g')}</Quantity>
+            </b>{' '}
+            of its rated torque; density altitude{' '}
+            <b className="text-ink">
+              <Quantity unit="m">{reading(air.density_altitude_m, 'm')}</Quantity>
+            </b>
+            .
           </p>
         )}
         <Heading aside="measured before anything is touched">Baseline</Heading>
@@ -111,16 +141,23 @@ function Fitted() {
         <SlotFields slots={visit.setup.found_slots} which="found" />
         <div className="mt-3 flex flex-wrap items-center gap-4 border-t border-line pt-3">
           <button
-            type="button" onClick={confirm} disabled={closed || confirmed}
+            type="button"
+            onClick={confirm}
+            disabled={closed || confirmed}
             className="min-h-12 rounded-md border-2 border-ink bg-ink px-5 font-bold text-paper disabled:border-keep disabled:bg-transparent disabled:text-keep"
           >
             {confirmed ? 'Looked at: this is fitted' : differs ? 'This is what is fitted' : 'Looked at, matches'}
           </button>
           <span className="text-sm text-quiet">
-            Belt {visit.belt.number}, last known at <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
+            Belt {visit.belt.number}, last known at{' '}
+            <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
           </span>
         </div>
-        {refusal && <p role="alert" className="mt-2 text-replace">{refusal.reason}</p>}
+        {refusal && (
+          <p role="alert" className="mt-2 text-replace">
+            {refusal.reason}
+          </p>
+        )}
       </div>
     </section>
   )

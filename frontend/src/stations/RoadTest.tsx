@@ -12,8 +12,10 @@ import { ShiftChart } from '../parts/ShiftChart'
 type Run = VisitView['runs'][number]
 type RunBody = { run_id?: number; engagement_rpm?: string; shift_rpm?: string; note?: string }
 
-const patchRun = (body: RunBody): Send => (visit_id, edit) =>
-  api.PATCH('/api/visits/{visit_id}/runs', { params: { path: { visit_id } }, body: { edit, ...body } })
+const patchRun =
+  (body: RunBody): Send =>
+  (visit_id, edit) =>
+    api.PATCH('/api/visits/{visit_id}/runs', { params: { path: { visit_id } }, body: { edit, ...body } })
 
 export function RoadTest() {
   const { visit, write, closed } = useDesk()
@@ -31,11 +33,19 @@ export function RoadTest() {
           <RunCard key={run.id} run={run} number={index + 1} />
         ))}
         {!closed && (
-          <button type="button" onClick={begin} className="min-h-12 w-full rounded-md border-2 border-ink px-5 font-bold hover:bg-card">
+          <button
+            type="button"
+            onClick={begin}
+            className="min-h-12 w-full rounded-md border-2 border-ink px-5 font-bold hover:bg-card"
+          >
             {visit.runs.length === 0 ? 'Begin a run on the set-up as left' : 'Begin another run'}
           </button>
         )}
-        {refusal && <p role="alert" className="text-replace">{refusal.reason}</p>}
+        {refusal && (
+          <p role="alert" className="text-replace">
+            {refusal.reason}
+          </p>
+        )}
       </section>
       <section>
         <Heading>Shift at full throttle</Heading>
@@ -59,27 +69,63 @@ function Baseline() {
 function RunCard({ run, number }: { run: Run; number: number }) {
   const { visit, write, closed } = useDesk()
   const read = (id: number) => (each: VisitView) => each.runs.find((other) => other.id === id)
-  const remove = () => write((visit_id, edit) => api.POST('/api/visits/{visit_id}/runs/remove', { params: { path: { visit_id } }, body: { edit, run_id: run.id } }))
-  const name = run.on_left ? 'as left' : run.revision_id === visit.found_revision_id ? 'as found' : 'an earlier set-up of this visit'
+  const remove = () =>
+    write((visit_id, edit) =>
+      api.POST('/api/visits/{visit_id}/runs/remove', {
+        params: { path: { visit_id } },
+        body: { edit, run_id: run.id },
+      }),
+    )
+  const name = run.on_left
+    ? 'as left'
+    : run.revision_id === visit.found_revision_id
+      ? 'as found'
+      : 'an earlier set-up of this visit'
   return (
     <div className="rounded-md border border-line bg-card px-4 py-3">
       <div className="mb-2 flex items-center justify-between gap-3">
-        <h3 className="font-semibold">Run {number}, {name} <span className="font-normal text-quiet">· belt {reading(run.belt_width_mm, 'mm')} mm</span></h3>
+        <h3 className="font-semibold">
+          Run {number}, {name}{' '}
+          <span className="font-normal text-quiet">· belt {reading(run.belt_width_mm, 'mm')} mm</span>
+        </h3>
         {!closed && (
-          <button type="button" onClick={remove} aria-label={`Take back run ${number}`} className="flex size-11 items-center justify-center rounded hover:bg-paper">
+          <button
+            type="button"
+            onClick={remove}
+            aria-label={`Take back run ${number}`}
+            className="flex size-11 items-center justify-center rounded hover:bg-paper"
+          >
             <Trash2 size={18} />
           </button>
         )}
       </div>
       <div className="grid grid-cols-2 gap-3">
-        <NumberField label="Engagement" unit="rpm" name={`run.${run.id}.engagement`} autoFocus={run.engagement_rpm == null && run.shift_rpm == null}
-          read={(each) => read(run.id)(each)?.engagement_rpm} send={(engagement_rpm) => patchRun({ run_id: run.id, engagement_rpm })} />
-        <NumberField label="Shift" unit="rpm" name={`run.${run.id}.shift`}
-          read={(each) => read(run.id)(each)?.shift_rpm} send={(shift_rpm) => patchRun({ run_id: run.id, shift_rpm })} />
+        <NumberField
+          label="Engagement"
+          unit="rpm"
+          name={`run.${run.id}.engagement`}
+          autoFocus={run.engagement_rpm == null && run.shift_rpm == null}
+          read={(each) => read(run.id)(each)?.engagement_rpm}
+          send={(engagement_rpm) => patchRun({ run_id: run.id, engagement_rpm })}
+        />
+        <NumberField
+          label="Shift"
+          unit="rpm"
+          name={`run.${run.id}.shift`}
+          read={(each) => read(run.id)(each)?.shift_rpm}
+          send={(shift_rpm) => patchRun({ run_id: run.id, shift_rpm })}
+        />
       </div>
-      <div className="mt-3"><Compared rows={run.comparison} /></div>
+      <div className="mt-3">
+        <Compared rows={run.comparison} />
+      </div>
       <div className="mt-2">
-        <TextField label="Note" name={`run.${run.id}.note`} read={(each) => read(run.id)(each)?.note ?? ''} send={(note) => patchRun({ run_id: run.id, note })} />
+        <TextField
+          label="Note"
+          name={`run.${run.id}.note`}
+          read={(each) => read(run.id)(each)?.note ?? ''}
+          send={(note) => patchRun({ run_id: run.id, note })}
+        />
       </div>
     </div>
   )
@@ -102,11 +148,19 @@ export function Compared({ rows }: { rows: Comparison[] }) {
         {rows.map((row) => (
           <tr key={row.figure} className="border-t border-line">
             <td className="py-1.5">{row.figure}</td>
-            <td className="reading text-right">{figure(row.predicted_rpm, 0)} <span className="text-quiet">± {figure(row.band_rpm, 0)}</span></td>
+            <td className="reading text-right">
+              {figure(row.predicted_rpm, 0)} <span className="text-quiet">± {figure(row.band_rpm, 0)}</span>
+            </td>
             <td className="reading text-right text-base font-semibold">{figure(row.measured_rpm, 0)}</td>
-            <td className={`reading text-right ${row.sure ? '' : 'font-semibold text-replace'}`} data-miss={row.figure}>{signed(row.miss_rpm)}</td>
+            <td className={`reading text-right ${row.sure ? '' : 'font-semibold text-replace'}`} data-miss={row.figure}>
+              {signed(row.miss_rpm)}
+            </td>
             <td className="pl-4">
-              <span className="flex items-center gap-2"><FindingMark finding={row.in_target ? 'keep' : 'watch'} size={14} />{row.in_target ? 'inside' : 'outside'}{!row.sure && ', miss beyond 2 σ'}</span>
+              <span className="flex items-center gap-2">
+                <FindingMark finding={row.in_target ? 'keep' : 'watch'} size={14} />
+                {row.in_target ? 'inside' : 'outside'}
+                {!row.sure && ', miss beyond 2 σ'}
+              </span>
             </td>
           </tr>
         ))}

@@ -30,18 +30,27 @@ export function SetUp() {
             <>
               <ClutchPicture drawing={visit.setup.drawing} curve={curve} at={at} />
               <Slider.Root
-                value={[node]} min={0} max={curve.length - 1} step={1} onValueChange={([next]) => setNode(next ?? 0)}
+                value={[node]}
+                min={0}
+                max={curve.length - 1}
+                step={1}
+                onValueChange={([next]) => setNode(next ?? 0)}
                 className="relative mt-2 flex h-11 w-full touch-none items-center"
               >
                 <Slider.Track className="relative h-1.5 grow rounded bg-alu">
                   <Slider.Range className="absolute h-full rounded bg-signal" />
                 </Slider.Track>
-                <Slider.Thumb aria-label="Point of the shift" className="block size-7 rounded-full border-4 border-signal bg-card" />
+                <Slider.Thumb
+                  aria-label="Point of the shift"
+                  className="block size-7 rounded-full border-4 border-signal bg-card"
+                />
               </Slider.Root>
               <NodeFigures at={at} />
             </>
           ) : (
-            <p role="alert" className="text-replace">{visit.fault?.reason}</p>
+            <p role="alert" className="text-replace">
+              {visit.fault?.reason}
+            </p>
           )}
         </section>
         <section className="lg:row-span-2">
@@ -68,7 +77,11 @@ function NodeFigures({ at }: { at: CurvePoint }) {
       {figures.map((each) => (
         <div key={each.name}>
           <dt className="text-xs text-quiet">{each.name}</dt>
-          <dd className={each.low ? 'text-replace' : ''}><Quantity unit={each.unit} strong>{each.text}</Quantity></dd>
+          <dd className={each.low ? 'text-replace' : ''}>
+            <Quantity unit={each.unit} strong>
+              {each.text}
+            </Quantity>
+          </dd>
         </div>
       ))}
     </dl>
@@ -83,35 +96,60 @@ function Recording() {
     const outcome = await write(async (visit_id, edit) => {
       const fresh = await api.GET('/api/visits/{visit_id}', { params: { path: { visit_id } } })
       return api.POST('/api/visits/{visit_id}/setup/record', {
-        params: { path: { visit_id } }, body: { edit, reason: fresh.data?.setup.reason ?? '' },
+        params: { path: { visit_id } },
+        body: { edit, reason: fresh.data?.setup.reason ?? '' },
       })
     })
     setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
   }
-  const drop = () => write((visit_id, edit) => api.POST('/api/visits/{visit_id}/setup/drop', { params: { path: { visit_id } }, body: { edit } }))
+  const drop = () =>
+    write((visit_id, edit) =>
+      api.POST('/api/visits/{visit_id}/setup/drop', { params: { path: { visit_id } }, body: { edit } }),
+    )
   return (
     <div className="mt-3 space-y-2">
       {visit.setup.draft && (
         <div className="grid items-end gap-3 md:grid-cols-[1fr_auto_auto]">
           <TextField
-            label="Tried, not yet recorded. Why this change?" name="setup.reason" read={(each) => each.setup.reason}
+            label="Tried, not yet recorded. Why this change?"
+            name="setup.reason"
+            read={(each) => each.setup.reason}
             send={(change_reason) => (visit_id, edit) =>
-              api.PATCH('/api/visits/{visit_id}/setup/reason', { params: { path: { visit_id } }, body: { edit, change_reason } })}
+              api.PATCH('/api/visits/{visit_id}/setup/reason', {
+                params: { path: { visit_id } },
+                body: { edit, change_reason },
+              })
+            }
           />
-          <button type="button" onClick={drop} disabled={closed} className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold">
+          <button
+            type="button"
+            onClick={drop}
+            disabled={closed}
+            className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold"
+          >
             Put back
           </button>
-          <button type="button" onClick={keep} disabled={closed} className="min-h-12 rounded-md bg-[#c8410b] px-5 font-bold text-on-bar">
+          <button
+            type="button"
+            onClick={keep}
+            disabled={closed}
+            className="min-h-12 rounded-md bg-[#c8410b] px-5 font-bold text-on-bar"
+          >
             Record as fitted
           </button>
-          {refusal && <p role="alert" className="text-sm text-replace md:col-span-3">{refusal.reason}</p>}
+          {refusal && (
+            <p role="alert" className="text-sm text-replace md:col-span-3">
+              {refusal.reason}
+            </p>
+          )}
         </div>
       )}
       {visit.setup.recorded.length > 0 && (
         <ul className="text-sm">
           {visit.setup.recorded.map((each) => (
             <li key={each.revision_id} className="border-l-4 border-keep pl-3">
-              <b>Recorded</b> <ChangeWords changes={each.changes} inline /> <span className="text-quiet">{each.reason}</span>
+              <b>Recorded</b> <ChangeWords changes={each.changes} inline />{' '}
+              <span className="text-quiet">{each.reason}</span>
             </li>
           ))}
         </ul>
@@ -133,12 +171,19 @@ function Figures() {
   const { found, left } = visit
   if (!found || !left) return null
   const pair = (name: string, unit: string, digits: number, of: (p: Prediction) => number | undefined): FigureRow => ({
-    name, unit, digits, found: of(found), left: of(left),
+    name,
+    unit,
+    digits,
+    found: of(found),
+    left: of(left),
   })
   return (
     <div className="mt-3">
       {left.warnings.map((warning) => (
-        <p key={warning} className="flex gap-2 text-sm text-watch"><span aria-hidden="true">◆</span>{warning}</p>
+        <p key={warning} className="flex gap-2 text-sm text-watch">
+          <span aria-hidden="true">◆</span>
+          {warning}
+        </p>
       ))}
       <FigureTable
         rows={[
@@ -157,7 +202,11 @@ function Figures() {
 function SimulatedPull() {
   const strip = useStrip(useDesk().visit)
   const ridden = (name: string, key: string, unit: string, digits: number): FigureRow => ({
-    name, unit, digits, found: strip?.found[key], left: strip?.left[key],
+    name,
+    unit,
+    digits,
+    found: strip?.found[key],
+    left: strip?.left[key],
   })
   return (
     <section>
@@ -181,7 +230,9 @@ function FigureTable({ rows }: { rows: FigureRow[] }) {
     <table className="mt-1 w-full text-sm">
       <thead className="text-right text-quiet">
         <tr>
-          <th><span className="sr-only">Figure</span></th>
+          <th>
+            <span className="sr-only">Figure</span>
+          </th>
           <th className="font-normal">as found</th>
           <th className="font-normal">as left</th>
           <th className="font-normal">change</th>
@@ -190,10 +241,17 @@ function FigureTable({ rows }: { rows: FigureRow[] }) {
       <tbody>
         {rows.map((row) => (
           <tr key={row.name} className="border-t border-line" data-figure={row.name}>
-            <td className="py-1">{row.name}{row.unit && <span className="text-quiet">, {row.unit}</span>}</td>
+            <td className="py-1">
+              {row.name}
+              {row.unit && <span className="text-quiet">, {row.unit}</span>}
+            </td>
             <td className="reading text-right text-quiet">{row.found == null ? '–' : figure(row.found, row.digits)}</td>
-            <td className="reading text-right font-semibold">{row.left == null ? '–' : figure(row.left, row.digits)}</td>
-            <td className="reading text-right text-quiet">{row.found == null || row.left == null ? '–' : signed(row.left - row.found, row.digits)}</td>
+            <td className="reading text-right font-semibold">
+              {row.left == null ? '–' : figure(row.left, row.digits)}
+            </td>
+            <td className="reading text-right text-quiet">
+              {row.found == null || row.left == null ? '–' : signed(row.left - row.found, row.digits)}
+            </td>
           </tr>
         ))}
       </tbody>
