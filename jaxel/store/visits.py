@@ -9,6 +9,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import ConditionsPart, SetupDocument, TargetPart, check_width
 from jaxel.core.mechanism.shift import engagement
 from jaxel.core.trade.belt_wear import assess
+from jaxel.core.trade.scores import PredictedFigures
 from jaxel.core.trade.slots import with_slots
 from jaxel.core.trade.visit import Decision, RoadTest, VisitRecord
 from jaxel.core.units import RPM
@@ -19,7 +20,10 @@ from .db import Conflict, NotFound, inserted, now, writing
 
 @dataclass(frozen=True)
 class TestRun:
-    """A run on the road: what was measured, on which set-up and how wide a belt."""
+    """A run on the road: what was measured, on which set-up, belt and in which air, and what was predicted that day.
+
+    Air and prediction are None for a run from before they were kept; the prediction also where there was none.
+    """
 
     id: int
     revision_id: int
@@ -28,6 +32,10 @@ class TestRun:
     shift_rpm: float | None
     note: str
     taken_at: str
+    elevation_m: float | None
+    temperature_c: float | None
+    humidity_pct: float | None
+    predicted: PredictedFigures | None
 
 
 @dataclass(frozen=True)
@@ -192,7 +200,6 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         raise NotFound("visit")
     readings = connection.execute("SELECT place, width_mm FROM belt_reading WHERE visit_id = ?", (visit_id,))
     runs = connection.execute("SELECT * FROM road_test WHERE visit_id = ? ORDER BY id", (visit_id,))
-    names = [field.name for field in fields(TestRun)]
     belt = next(b for b in machines.belts(connection, row["machine_id"]) if b.id == row["belt_id"])
     return Visit(
         **dict(row)
@@ -202,11 +209,18 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
             "left_draft": json.loads(row["left_draft"] or "{}"),
             "belt": belt,
             "widths_mm": {reading["place"]: reading["width_mm"] for reading in readings},
-            "runs": tuple(TestRun(**{name: run[name] for name in names}) for run in runs),
+            "runs": tuple(_run(run) for run in runs),
             "found": revisions.get(connection, row["found_revision_id"]).document,
             "left": revisions.get(connection, row["left_revision_id"]).document,
         }
     )
+
+
+def _run(row: sqlite3.Row) -> TestRun:
+    values = {field.name: row[field.name] for field in fields(TestRun) if field.name != "predicted"}
+    kept = {field.name: row[f"predicted_{field.name}"] for field in fields(PredictedFigures)[1:]}
+    predicted = PredictedFigures(row["model_version"], **kept) if row["model_version"] is not None else None
+    return TestRun(**values, predicted=predicted)
 
 
 def begin_edit(connection: sqlite3.Connection, visit_id: int, edit: int) -> Visit:

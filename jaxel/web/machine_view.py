@@ -131,7 +131,7 @@ def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
         machine=head(machine),
         limit_origin=machine.limit_origin,
         package=_package(history[0]),
-        revisions=[_revision(connection, revision, by_id, held) for revision in history],
+        revisions=[_revision(revision, by_id, held) for revision in history],
         belts=[
             MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
             for b in machines.belts(connection, machine_id)
@@ -152,9 +152,7 @@ def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
     )
 
 
-def _revision(
-    connection: sqlite3.Connection, revision: Revision, by_id: dict[int, Revision], held: list[Visit]
-) -> RevisionView:
+def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit]) -> RevisionView:
     parent = by_id.get(revision.parent_id) if revision.parent_id else None
     prediction, fault = predicted_or_fault(revision.document)
     runs = [(visit, run) for visit in reversed(held) for run in visit.runs if run.revision_id == revision.id]
@@ -167,7 +165,7 @@ def _revision(
         belt_width_mm=revision.document.belt.top_width_mm,
         bite_rpm=prediction.engagement.bite_rpm if prediction else None,
         shift_rpm=prediction.shift.mean_rpm if prediction else None,
-        measured=run_comparison(connection, *runs[-1]) if runs else [],
+        measured=run_comparison(*runs[-1]) if runs else [],
         fault=fault,
     )
 

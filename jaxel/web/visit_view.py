@@ -8,7 +8,7 @@ from jaxel.core.formats.prediction import PredictionDocument
 from jaxel.core.formats.setup import SetupDocument
 from jaxel.core.trade.belt_wear import BeltAssessment, WidthCost, assess
 from jaxel.core.trade.cautions import cautions
-from jaxel.core.trade.scores import Comparison, compare
+from jaxel.core.trade.scores import Comparison, PredictedFigures, compare, predicted_figures
 from jaxel.core.trade.slots import changes, slots
 from jaxel.core.trade.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
@@ -190,8 +190,10 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         found=found,
         left=left,
         fault=found_fault or left_fault,
-        baseline=_compared(visit, found, visit.baseline_engagement_rpm, visit.baseline_shift_rpm),
-        runs=[_run(connection, visit, run) for run in visit.runs],
+        baseline=_compared(
+            visit, predicted_figures(found) if found else None, visit.baseline_engagement_rpm, visit.baseline_shift_rpm
+        ),
+        runs=[_run(visit, run) for run in visit.runs],
         found_revision_id=visit.found_revision_id,
         left_revision_id=visit.left_revision_id,
         hand_over=HandOver(watch=visit.watch, next_service_km=visit.next_service_km),
@@ -289,7 +291,7 @@ def change_views(found: SetupDocument, left: SetupDocument) -> list[ChangeView]:
     ]
 
 
-def _run(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> RunView:
+def _run(visit: Visit, run: TestRun) -> RunView:
     return RunView(
         id=run.id,
         revision_id=run.revision_id,
@@ -299,24 +301,20 @@ def _run(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> RunView:
         shift_rpm=run.shift_rpm,
         note=run.note,
         taken_at=run.taken_at,
-        comparison=run_comparison(connection, visit, run),
+        comparison=run_comparison(visit, run),
     )
 
 
-def run_comparison(connection: sqlite3.Connection, visit: Visit, run: TestRun) -> list[Comparison]:
-    """A run beside what was predicted for its own set-up, belt and air."""
-    tested = revisions.get(connection, run.revision_id).document
-    prediction, _ = predicted_or_fault(tested.in_use(run.belt_width_mm, visit.conditions, visit.target))
-    return _compared(visit, prediction, run.engagement_rpm, run.shift_rpm)
+def run_comparison(visit: Visit, run: TestRun) -> list[Comparison]:
+    """A run beside what was predicted for it on its day."""
+    return _compared(visit, run.predicted, run.engagement_rpm, run.shift_rpm)
 
 
 def _compared(
-    visit: Visit, prediction: PredictionDocument | None, engagement_rpm: float | None, shift_rpm: float | None
+    visit: Visit, predicted: PredictedFigures | None, engagement_rpm: float | None, shift_rpm: float | None
 ) -> list[Comparison]:
-    if prediction is None:
-        return []
     return compare(
-        prediction,
+        predicted,
         engagement_rpm,
         shift_rpm,
         (visit.target_engagement_rpm, visit.target_engagement_tolerance_rpm),

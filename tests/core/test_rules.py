@@ -9,7 +9,7 @@ from jaxel.core.mechanism.shift import predict
 from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.belt_wear import assess, width_costs
 from jaxel.core.trade.cautions import cautions
-from jaxel.core.trade.scores import compare
+from jaxel.core.trade.scores import compare, predicted_figures
 from jaxel.core.trade.visit import STATIONS, RoadTest, VisitRecord, open_items, station_states
 from jaxel.core.units import INCH, MILE, parse_quantity
 from tests.examples import drivetrain, example, read
@@ -106,16 +106,19 @@ class Miss(unittest.TestCase):
         core = drivetrain()
         document = prediction_document(predict(core), prior_band(core))
         bite, mean = document.engagement.bite_rpm, document.shift.mean_rpm
-        rows = compare(document, bite - 60, mean + 2000, (bite, 100), (mean, 100))
+        rows = compare(predicted_figures(document), bite - 60, mean + 2000, (bite, 100), (mean, 100))
         self.assertEqual([(row.figure, row.miss_rpm, row.sure, row.in_target) for row in rows],
                          [("Engagement", -60, True, True), ("Shift", 2000, False, False)])  # fmt: skip
-        self.assertEqual(compare(document, None, None, (1, 1), (1, 1)), [])
+        self.assertEqual(compare(predicted_figures(document), None, None, (1, 1), (1, 1)), [])
+        (bare,) = compare(None, None, 7850, (1, 1), (7900, 100))
+        self.assertEqual((bare.measured_rpm, bare.predicted_rpm, bare.miss_rpm, bare.sure, bare.in_target),
+                         (7850, None, None, None, True))  # fmt: skip
         # Either side of the window, and its edge.
         for measured, inside in ((7799, False), (7800, True), (7900, True), (8000, True), (8001, False)):
-            (row,) = compare(document, None, measured, (1, 1), (7900, 100))
+            (row,) = compare(predicted_figures(document), None, measured, (1, 1), (7900, 100))
             self.assertEqual((row.figure, row.measured_rpm, row.in_target), ("Shift", measured, inside))
         for off, sure in ((1.99, True), (-1.99, True), (2.01, False), (-2.01, False)):
-            (row,) = compare(document, bite + off * document.band.bite_rpm, None, (1, 1), (1, 1))
+            (row,) = compare(predicted_figures(document), bite + off * document.band.bite_rpm, None, (1, 1), (1, 1))
             self.assertEqual(row.sure, sure)
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from unittest import mock
 
 from jaxel.store import copies, db, machines, visits
+from jaxel.web import create_app
 from tests.examples import example, read
 from tests.store.test_store import StoreCase
 
@@ -195,3 +196,45 @@ class Copies(StoreCase):
             with self.assertRaisesRegex(db.Unusable, reason):
                 copies.backup(self.path, copy)
         self.assertEqual(self.complaint(), "stays")
+
+
+class OfTheFirstSchema(FileCase):
+    """A demo workshop written by the first version of the program: demo_0001.sql is its dump."""
+
+    def setUp(self):
+        super().setUp()
+        with closing(sqlite3.connect(self.path)) as old:
+            old.executescript((Path(__file__).parent / "demo_0001.sql").read_text(encoding="utf-8"))
+
+    def rows(self, table):
+        with closing(db.connect(self.path)) as connection:
+            return [dict(row) for row in connection.execute(f"SELECT * FROM {table}")]
+
+    def test_loses_nothing(self):
+        tables = ("machine", "setup_revision", "belt", "visit", "belt_reading", "road_test")
+        before = {table: self.rows(table) for table in tables}
+        self.assertEqual(sum(map(len, before.values())), 28)
+        db.migrate(self.path)
+        for table in tables:
+            kept = [{name: row[name] for name in old} for old, row in zip(before[table], self.rows(table), strict=True)]
+            self.assertEqual(kept, before[table], table)
+        self.assertTrue(Path(f"{self.path}.before-0002").exists())
+
+    def test_opens_and_shows_the_same(self):
+        # Figures of visit 2, the mountain sled, as the first version of the program showed them.
+        client = create_app(self.path, front_end=self.folder).test_client()
+        shown = client.get("/api/visits/2").json
+        for side, bite, mean in (("found", 3990.8, 7711.2), ("left", 4141.4, 7884.1)):
+            self.assertEqual((shown[side]["engagement"]["bite_rpm"], shown[side]["shift"]["mean_rpm"]), (bite, mean))
+        self.assertEqual((shown["intake"]["odometer_km"], shown["belt"]["widths_mm"]["2"]), (2310, 35.5))
+        self.assertEqual([each["field"] for each in shown["open"]], ["engagement_rpm", "shift_rpm"])
+        self.assertEqual(len(client.get("/api/floor").json["machines"]), 3)
+
+    def test_its_runs_have_no_prediction_and_are_never_given_one(self):
+        client = create_app(self.path, front_end=self.folder).test_client()
+        (run,) = client.get("/api/visits/1").json["runs"]
+        self.assertEqual([(row["predicted_rpm"], row["miss_rpm"], row["sure"]) for row in run["comparison"]],
+                         [(None, None, None)] * 2)  # fmt: skip
+        self.assertEqual([row["measured_rpm"] for row in run["comparison"]], [run["engagement_rpm"], run["shift_rpm"]])
+        (measured,) = [each["measured"] for each in client.get("/api/machines/1").json["revisions"] if each["measured"]]
+        self.assertEqual(len(measured), 2)

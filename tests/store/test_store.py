@@ -174,6 +174,22 @@ class Edits(StoreCase):
         self.assertEqual(visits.get(self.db, self.visit).runs, ())
         self.assertRaises(db.NotFound, road_tests.remove, self.db, self.visit, self.edit(), run.id)
 
+    def test_a_run_keeps_its_air_and_what_was_predicted_that_day(self):
+        visits.change(self.db, self.visit, self.edit(), {"elevation_m": 1200.0, "temperature_c": -5.0})
+        road_tests.write(self.db, self.visit, self.edit(), None, {"shift_rpm": 7800.0})
+        (run,) = visits.get(self.db, self.visit).runs
+        expected = predict(visits.get(self.db, self.visit).as_left().core())
+        self.assertAlmostEqual(run.predicted.shift_rpm, expected.shift.mean * 30 / np.pi, delta=0.06)
+        self.assertAlmostEqual(run.predicted.engagement_rpm, expected.engagement.bite * 30 / np.pi, delta=0.06)
+        self.assertEqual((run.elevation_m, run.temperature_c, run.predicted.model_version), (1200, -5, 1))
+        self.assertGreater(run.predicted.shift_sd_rpm, 50)
+        visits.change(self.db, self.visit, self.edit(), {"elevation_m": 2400.0})
+        road_tests.write(self.db, self.visit, self.edit(), run.id, {"shift_rpm": 7790.0})
+        (later,) = visits.get(self.db, self.visit).runs
+        self.assertEqual((later.predicted, later.elevation_m, later.shift_rpm), (run.predicted, 1200, 7790))
+        with self.assertRaisesRegex(sqlite3.IntegrityError, "fact of its day"):
+            self.db.execute("UPDATE road_test SET predicted_shift_rpm = 1")
+
     def test_a_run_waits_for_the_change_to_be_recorded(self):
         self.try_arms(58.0)
         with self.assertRaisesRegex(InvalidValue, "record the set-up change"):

@@ -120,7 +120,7 @@ export function Intake() {
 
 function miss(visit: VisitView, figure: string): React.ReactNode {
   const row = visit.baseline.find((each) => each.figure === figure)
-  return row && `predicted ${reading(row.predicted_rpm, 'rpm')}, off by ${signed(row.miss_rpm)}`
+  return row?.miss_rpm != null && `predicted ${reading(row.predicted_rpm, 'rpm')}, off by ${signed(row.miss_rpm)}`
 }
 
 function Fitted() {

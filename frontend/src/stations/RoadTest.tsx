@@ -149,17 +149,23 @@ export function Compared({ rows }: { rows: Comparison[] }) {
           <tr key={row.figure} className="border-t border-line">
             <td className="py-1.5">{row.figure}</td>
             <td className="reading text-right">
-              {figure(row.predicted_rpm, 0)} <span className="text-quiet">± {figure(row.band_rpm, 0)}</span>
+              {row.predicted_rpm == null ? (
+                <span className="font-sans text-quiet">no prediction kept</span>
+              ) : (
+                <>
+                  {figure(row.predicted_rpm, 0)} <span className="text-quiet">± {reading(row.band_rpm, 'rpm')}</span>
+                </>
+              )}
             </td>
             <td className="reading text-right text-base font-semibold">{figure(row.measured_rpm, 0)}</td>
-            <td className={`reading text-right ${row.sure ? '' : 'font-semibold text-replace'}`} data-miss={row.figure}>
-              {signed(row.miss_rpm)}
+            <td className={`reading text-right ${row.sure !== false ? '' : 'font-semibold text-replace'}`} data-miss={row.figure}>
+              {row.miss_rpm == null ? '–' : signed(row.miss_rpm)}
             </td>
             <td className="pl-4">
               <span className="flex items-center gap-2">
                 <FindingMark finding={row.in_target ? 'keep' : 'watch'} size={14} />
                 {row.in_target ? 'inside' : 'outside'}
-                {!row.sure && ', miss beyond 2 σ'}
+                {row.sure === false && ', miss beyond 2 σ'}
               </span>
             </td>
           </tr>

@@ -4,23 +4,53 @@ from dataclasses import dataclass
 
 from ..formats.prediction import PredictionDocument
 
+MODEL_VERSION = 1
+"""Counts up when the model predicts otherwise than before from the same set-up and air."""
+
+
+@dataclass(frozen=True)
+class PredictedFigures:
+    """What was predicted for a run on its day [rpm]: engagement (bite) and shift mean, each with its standard
+    deviation; `model_version` says by which model."""
+
+    model_version: int
+    engagement_rpm: float
+    engagement_sd_rpm: float
+    shift_rpm: float
+    shift_sd_rpm: float
+
 
 @dataclass(frozen=True)
 class Comparison:
     """One figure of a run [rpm]: `miss` is measured less predicted; `sure` says it lies within two standard
-    deviations of the prediction; `in_target` that the measured figure is in its window."""
+    deviations of the prediction; `in_target` that the measured figure is in its window.
+
+    `predicted`, `band`, `miss` and `sure` are None where no prediction was kept.
+    """
 
     figure: str
-    predicted_rpm: float
-    band_rpm: float
+    predicted_rpm: float | None
+    band_rpm: float | None
     measured_rpm: float
-    miss_rpm: float
-    sure: bool
+    miss_rpm: float | None
+    sure: bool | None
     in_target: bool
 
 
+def predicted_figures(prediction: PredictionDocument) -> PredictedFigures:
+    """The figures of a prediction that a run is scored against."""
+    band = prediction.band
+    return PredictedFigures(
+        MODEL_VERSION,
+        prediction.engagement.bite_rpm,
+        band.bite_rpm if band else 0.0,
+        prediction.shift.mean_rpm,
+        band.mean_rpm if band else 0.0,
+    )
+
+
 def compare(
-    prediction: PredictionDocument,
+    predicted: PredictedFigures | None,
     engagement_rpm: float | None,
     shift_rpm: float | None,
     engagement_window: tuple[float, float],
@@ -28,29 +58,24 @@ def compare(
 ) -> list[Comparison]:
     """Set what a run measured beside what was predicted for it; figures not measured are left out.
 
-    Parameters: measured engagement (bite) and shift mean [rpm]; windows as (target, tolerance) [rpm].
+    Parameters: `predicted` that day, None where none was kept; measured engagement (bite) and shift mean [rpm];
+    windows as (target, tolerance) [rpm].
     """
-    band = prediction.band
-    rows = [
-        (
-            "Engagement",
-            prediction.engagement.bite_rpm,
-            band.bite_rpm if band else 0.0,
-            engagement_rpm,
-            engagement_window,
-        ),
-        ("Shift", prediction.shift.mean_rpm, band.mean_rpm if band else 0.0, shift_rpm, shift_window),
-    ]
-    return [
-        Comparison(
-            name,
-            predicted,
-            sigma,
-            measured,
-            round(measured - predicted, 1),
-            abs(measured - predicted) <= 2 * sigma,
-            abs(measured - window[0]) <= window[1],
-        )
-        for name, predicted, sigma, measured, window in rows
-        if measured is not None
-    ]
+    of_engagement = of_shift = None
+    if predicted is not None:
+        of_engagement = (predicted.engagement_rpm, predicted.engagement_sd_rpm)
+        of_shift = (predicted.shift_rpm, predicted.shift_sd_rpm)
+    rows = (("Engagement", of_engagement, engagement_rpm, engagement_window),
+            ("Shift", of_shift, shift_rpm, shift_window))  # fmt: skip
+    return [_compared(name, expected, got, window) for name, expected, got, window in rows if got is not None]
+
+
+def _compared(
+    name: str, expected: tuple[float, float] | None, measured: float, window: tuple[float, float]
+) -> Comparison:
+    inside = abs(measured - window[0]) <= window[1]
+    if expected is None:
+        return Comparison(name, None, None, measured, None, None, inside)
+    predicted, sigma = expected
+    miss = measured - predicted
+    return Comparison(name, predicted, sigma, measured, round(miss, 1), abs(miss) <= 2 * sigma, inside)
