@@ -8,7 +8,21 @@ from jaxel import __version__
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.store.db import migrate
 
-from . import belt, database, errors, fitting, floor, guard, hand_over, intake, machine, pages, road_tests
+from . import (
+    belt,
+    curves,
+    database,
+    errors,
+    fitting,
+    floor,
+    guard,
+    hand_over,
+    intake,
+    machine,
+    pages,
+    predictions,
+    road_tests,
+)
 from .errors import ErrorAnswer, invalid_request
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
@@ -30,7 +44,8 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     guard.register(app)
     database.register(app)
     errors.register(app)
-    for module in (floor, machine, intake, belt, fitting, road_tests, hand_over):
+    predictions.register(app)
+    for module in (floor, machine, curves, intake, belt, fitting, road_tests, hand_over):
         app.register_api(module.api)
     pages.register(app, front_end)
     return app

@@ -1,10 +1,14 @@
 """Predictions as answers need them: with their band, and kept while the same set-up is asked for again."""
 
+import sqlite3
+from contextlib import suppress
 from functools import lru_cache
+
+from flask import Flask, Response, g
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.prediction import PredictionDocument, prediction_document
+from jaxel.core.formats.prediction import PredictionFigures, figures_of, prediction_document, prediction_key
 from jaxel.core.formats.pull import pull_figures
 from jaxel.core.formats.setup import SetupDocument, write_setup
 from jaxel.core.mechanism.pull import simulate
@@ -12,16 +16,29 @@ from jaxel.core.mechanism.shift import predict
 from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.belt_wear import WidthCost, width_costs
 from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
+from jaxel.store import predictions as store
+from jaxel.store.db import NotFound
+from jaxel.store.predictions import KeptPrediction
 
+from .database import connection
 from .errors import Refusal
 
 
-def predicted(document: SetupDocument) -> PredictionDocument:
-    """The prediction of a set-up with its band; raises InvalidValue where the parts do not fit."""
-    return _predicted(write_setup(document))
+def predicted(document: SetupDocument) -> PredictionFigures:
+    """The prediction of a set-up with its band; raises InvalidValue where the parts do not fit.
+
+    One kept under its key is taken as it is; a new one is kept when the request has been answered.
+    """
+    key = prediction_key(document)
+    text = store.figures(connection(), key)
+    if text is None:
+        fresh = _predicted(key, write_setup(document))
+        to_keep().setdefault(key, fresh)
+        text = fresh.figures
+    return PredictionFigures.model_validate_json(text)
 
 
-def predicted_or_fault(document: SetupDocument) -> tuple[PredictionDocument | None, Refusal | None]:
+def predicted_or_fault(document: SetupDocument) -> tuple[PredictionFigures | None, Refusal | None]:
     """The prediction, or why there is none: a page must open even while its set-up cannot work."""
     try:
         return predicted(document), None
@@ -29,11 +46,46 @@ def predicted_or_fault(document: SetupDocument) -> tuple[PredictionDocument | No
         return None, Refusal(field=error.field, reason=error.reason)
 
 
+def to_keep() -> dict[str, KeptPrediction]:
+    """Predictions made by this request, by key."""
+    made: dict[str, KeptPrediction] = g.setdefault("to_keep", {})
+    return made
+
+
+def register(app: Flask) -> None:
+    """Keep what a request predicted before its answer leaves: the answer names its keys."""
+
+    @app.after_request
+    def keep(response: Response) -> Response:
+        if to_keep():
+            with suppress(sqlite3.Error):  # a disk that takes no more: this process still knows them, see `whole`
+                store.keep(connection(), to_keep().values())
+        return response
+
+
+def whole(key: str) -> str:
+    """A prediction with its curves, as JSON; raises NotFound."""
+    try:
+        return store.document(connection(), key)
+    except NotFound:
+        if key in _unkept:
+            return _unkept[key]
+        raise
+
+
+_unkept: dict[str, str] = {}
+"""The latest predictions of this process, for as long as the disk would not take them."""
+
+
 @lru_cache(maxsize=512)
-def _predicted(text: str) -> PredictionDocument:
+def _predicted(key: str, text: str) -> KeptPrediction:
     drivetrain = SetupDocument.model_validate_json(text).core()
     with in_document_terms():
-        return prediction_document(predict(drivetrain, backshift=True), prior_band(drivetrain))
+        document = prediction_document(predict(drivetrain, backshift=True), prior_band(drivetrain))
+    while len(_unkept) >= 512:
+        _unkept.pop(next(iter(_unkept)))
+    _unkept[key] = document.model_dump_json()
+    return KeptPrediction(key, figures_of(key, document).model_dump_json(), _unkept[key])
 
 
 def steps(document: SetupDocument) -> list[Sensitivity]:

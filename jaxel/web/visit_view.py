@@ -4,7 +4,7 @@ import sqlite3
 
 from pydantic import BaseModel, TypeAdapter
 
-from jaxel.core.formats.prediction import PredictionDocument
+from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.setup import SetupDocument
 from jaxel.core.trade.belt_wear import BeltAssessment, WidthCost, assess
 from jaxel.core.trade.cautions import cautions
@@ -151,8 +151,8 @@ class VisitView(BaseModel):
     intake: Intake
     belt: BeltView
     setup: SetupView
-    found: PredictionDocument | None
-    left: PredictionDocument | None
+    found: PredictionFigures | None
+    left: PredictionFigures | None
     fault: Refusal | None
     baseline: list[Comparison]
     runs: list[RunView]

@@ -2,10 +2,13 @@
 
 import json
 import random
+import sqlite3
 import tempfile
 import unittest
 from pathlib import Path
 from unittest import mock
+
+import numpy as np
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.pull import pull_figures
@@ -14,7 +17,7 @@ from jaxel.core.mechanism.pull import simulate
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.sensitivity import sensitivities
 from jaxel.core.units import RPM
-from jaxel.web import create_app
+from jaxel.web import create_app, predictions
 from tests.examples import changed, example, read
 
 
@@ -95,10 +98,40 @@ class Visit(ApiCase):
 
     def test_a_page_opens_even_when_its_setup_cannot_work(self):
         fault = InvalidValue("primary.profile", "the weights do not push")
-        with mock.patch("jaxel.web.predictions._predicted", side_effect=fault):
+        with mock.patch("jaxel.web.predictions.predicted", side_effect=fault):
             answer = self.client.get(f"/api/visits/{self.visit['id']}")
         self.assertEqual((answer.status_code, answer.json["left"]), (200, None))
         self.assertEqual(answer.json["fault"]["reason"], "the weights do not push")
+
+    def test_a_prediction_is_kept_under_its_own_address(self):
+        key = self.visit["left"]["key"]
+        answer = self.client.get(f"/api/predictions/{key}")
+        self.assertIn("immutable", answer.headers["Cache-Control"])
+        expected = predict(read(example("mountain-sled")).core())
+        np.testing.assert_allclose([point["rpm"] for point in answer.json["curve"]], expected.shift.speed * 30 / np.pi,
+                                   atol=0.006)  # fmt: skip
+        self.refused(self.client.get("/api/predictions/" + "0" * 64), 404, "address", "no such prediction")
+        self.assertEqual(self.client.get("/api/predictions/nonsense").status_code, 422)
+        self.assertEqual(self.client.get(f"/api/predictions/{key}").data, answer.data)
+
+    def test_a_note_or_a_target_recomputes_nothing(self):
+        before = self.visit["left"]
+        with mock.patch("jaxel.web.predictions._predicted", wraps=predictions._predicted) as computed:
+            self.send("PATCH", "/intake", complaint="bogs", target_shift_rpm=7950, target_engagement_rpm=4100)
+            self.assertEqual((self.visit["left"], computed.call_count), (before, 0))
+            self.send("PATCH", "/intake", elevation_m=1900)
+            self.assertGreater(computed.call_count, 0)
+        self.assertNotEqual(self.visit["left"]["key"], before["key"])
+
+    def test_an_answer_is_small(self):
+        self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 58})
+        size = len(self.client.get(f"/api/visits/{self.visit['id']}").data)
+        self.assertLess(size, 12_000)
+
+    def test_a_disk_that_keeps_nothing_still_shows_the_curve(self):
+        with mock.patch("jaxel.store.predictions.keep", side_effect=sqlite3.OperationalError("full")):
+            self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 57.3})
+            self.assertEqual(self.client.get(f"/api/predictions/{self.visit['left']['key']}").status_code, 200)
 
     def test_a_reading_can_be_cleared(self):
         self.send("PUT", "/belt/reading", place=1, width_mm=36.2)

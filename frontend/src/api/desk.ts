@@ -1,7 +1,16 @@
 // One visit on the desk: read, kept fresh, and written one change at a time.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, useCallback, useContext, useRef } from 'react'
-import { type Answer, api, must, type Refusal, refusalOf, type VisitView } from './client'
+import {
+  type Answer,
+  api,
+  must,
+  type Prediction,
+  type PredictionFigures,
+  type Refusal,
+  refusalOf,
+  type VisitView,
+} from './client'
 
 export type Send = (visitId: number, edit: number) => Promise<Answer<VisitView>>
 
@@ -30,6 +39,19 @@ export function useDesk(): Desk {
   const desk = useContext(DeskContext)
   if (!desk) throw new Error('useDesk outside a visit')
   return desk
+}
+
+/** A prediction with its curves: it never changes under its key, so it is read once. */
+export function usePrediction(figures: PredictionFigures | null | undefined): Prediction | undefined {
+  const key = figures?.key ?? ''
+  const shown = useQuery({
+    queryKey: ['prediction', key],
+    queryFn: () => must(api.GET('/api/predictions/{key}', { params: { path: { key } } })),
+    enabled: key !== '',
+    placeholderData: (last) => last,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data
+  return key === '' ? undefined : shown
 }
 
 /** What one step of each slot does around the set-up on the bench. */

@@ -1,7 +1,7 @@
 // The strip that never leaves a visit: target, as found, as left, measured, and what is open.
 import { Popover } from 'radix-ui'
 import { Link } from 'react-router'
-import type { Prediction, VisitView } from '../api/client'
+import type { PredictionFigures, VisitView } from '../api/client'
 import { figure, reading, STATION_NAMES } from './format'
 
 function Cell({
@@ -68,8 +68,8 @@ const within = (value: number | undefined, target: number, tolerance: number) =>
 
 export function ReadoutStrip({ visit }: { visit: VisitView }) {
   const { intake } = visit
-  const found: Prediction | null | undefined = visit.found
-  const left: Prediction | null | undefined = visit.left
+  const found: PredictionFigures | null | undefined = visit.found
+  const left: PredictionFigures | null | undefined = visit.left
   const measured = visit.runs.filter((run) => run.on_left).at(-1)
   return (
     <section

@@ -2,6 +2,7 @@
 import { scaleLinear } from 'd3-scale'
 import { area, curveMonotoneX, line } from 'd3-shape'
 import type { CurvePoint, Prediction, VisitView } from '../api/client'
+import { usePrediction } from '../api/desk'
 import { figure } from './format'
 
 const WIDTH = 620
@@ -25,9 +26,15 @@ const draw = line<Dot>()
   .curve(curveMonotoneX)
 
 export function ShiftChart({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
-  const { found, left, intake, setup } = visit
+  const { intake, setup } = visit
+  const [found, left] = [usePrediction(visit.found), usePrediction(visit.left)]
   const shown = [found, left].filter((each): each is Prediction => each != null)
-  if (shown.length === 0) return <p className="p-6 text-quiet">No curve: {visit.fault?.reason}</p>
+  if (shown.length === 0)
+    return (
+      <p className="min-h-96 p-6 text-quiet">
+        {visit.fault ? `No curve: ${visit.fault.reason}` : 'Drawing the shift…'}
+      </p>
+    )
   const fastest = Math.max(...shown.flatMap((each) => each.curve.map((point) => point.speed_kph)))
   const low = Math.min(intake.target_engagement_rpm - 600, ...shown.map((each) => each.engagement.touch_rpm))
   const high = Math.max(

@@ -109,7 +109,7 @@ function Measured({ rows, figure }: { rows: Comparison[]; figure: string }) {
   if (!row) return <span className="font-sans font-normal text-quiet">not measured</span>
   return (
     <>
-      {reading(row.measured_rpm, 'rpm')} {' '}
+      {reading(row.measured_rpm, 'rpm')}{' '}
       <span className="font-normal text-quiet">
         ({row.miss_rpm == null ? 'no prediction kept' : signed(row.miss_rpm)})
       </span>

@@ -158,7 +158,10 @@ export function Compared({ rows }: { rows: Comparison[] }) {
               )}
             </td>
             <td className="reading text-right text-base font-semibold">{figure(row.measured_rpm, 0)}</td>
-            <td className={`reading text-right ${row.sure !== false ? '' : 'font-semibold text-replace'}`} data-miss={row.figure}>
+            <td
+              className={`reading text-right ${row.sure !== false ? '' : 'font-semibold text-replace'}`}
+              data-miss={row.figure}
+            >
               {row.miss_rpm == null ? '–' : signed(row.miss_rpm)}
             </td>
             <td className="pl-4">

@@ -1,8 +1,8 @@
 // Set-up: what the change in hand will do, before the cover comes off.
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
-import { api, type CurvePoint, type Prediction, type Refusal } from '../api/client'
-import { useDesk, useSteps, useStrip } from '../api/desk'
+import { api, type CurvePoint, type PredictionFigures, type Refusal } from '../api/client'
+import { useDesk, usePrediction, useSteps, useStrip } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
@@ -14,8 +14,9 @@ import { SlotFields } from '../parts/SlotFields'
 
 export function SetUp() {
   const { visit } = useDesk()
-  const curve = visit.left?.curve ?? []
-  const [node, setNode] = useState(Math.round(curve.length / 3))
+  const curve = usePrediction(visit.left)?.curve ?? []
+  const [chosen, setNode] = useState<number>()
+  const node = chosen ?? Math.round(curve.length / 3)
   const at = curve[Math.min(node, curve.length - 1)]
   return (
     <div className="space-y-3">
@@ -47,10 +48,12 @@ export function SetUp() {
               </Slider.Root>
               <NodeFigures at={at} />
             </>
-          ) : (
+          ) : visit.fault ? (
             <p role="alert" className="text-replace">
-              {visit.fault?.reason}
+              {visit.fault.reason}
             </p>
+          ) : (
+            <p className="min-h-96 text-quiet">Drawing the clutches…</p>
           )}
         </section>
         <section className="lg:row-span-2">
@@ -170,7 +173,12 @@ function Figures() {
   const { visit } = useDesk()
   const { found, left } = visit
   if (!found || !left) return null
-  const pair = (name: string, unit: string, digits: number, of: (p: Prediction) => number | undefined): FigureRow => ({
+  const pair = (
+    name: string,
+    unit: string,
+    digits: number,
+    of: (p: PredictionFigures) => number | undefined,
+  ): FigureRow => ({
     name,
     unit,
     digits,

@@ -1,5 +1,6 @@
 """The `jaxel-prediction` document: what a set-up will do, in the units people read."""
 
+from hashlib import sha256
 from typing import Literal
 
 import numpy as np
@@ -9,6 +10,10 @@ from ..mechanism.shift import Prediction, ShiftCurve
 from ..mechanism.tables import Array
 from ..mechanism.uncertainty import Band
 from ..units import KPH, MM, RPM
+from .setup import SetupDocument
+
+MODEL_VERSION = 1
+"""Counts up when the model predicts otherwise than before from the same set-up and air."""
 
 
 class _Figures(BaseModel):
@@ -64,13 +69,33 @@ class CurvePoint(_Figures):
     flags: list[str]
 
 
-class BandFigures(_Figures):
-    """One standard deviation of each figure, and of the speed at each node of the curve."""
+class Uncertainty(_Figures):
+    """One standard deviation of each figure."""
 
     bite_rpm: float
     mean_rpm: float
     full_shift_rpm: float
+
+
+class BandFigures(Uncertainty):
+    """One standard deviation of each figure, and of the speed at each node of the curve."""
+
     curve_rpm: list[float]
+
+
+class PredictionFigures(_Figures):
+    """A prediction without its curves, and the key they are kept under."""
+
+    key: str
+    power_factor: float
+    density_altitude_m: float
+    belt: BeltFigures
+    engagement: EngagementFigures
+    shift: ShiftFigures
+    warnings: list[str]
+    backshift: ShiftFigures | None = None
+    friction_band_rpm: float | None = None
+    band: Uncertainty | None = None
 
 
 class PredictionDocument(_Figures):
@@ -89,6 +114,23 @@ class PredictionDocument(_Figures):
     friction_band_rpm: float | None = None
     backshift_curve: list[CurvePoint] | None = None
     band: BandFigures | None = None
+
+
+def prediction_key(document: SetupDocument) -> str:
+    """What a prediction is kept under: a digest of the model's version and of all it depends on.
+
+    The mechanism and the air, not the machine's name and not the target. Returns 64 hexadecimal digits.
+
+    Reference: SHA-256, FIPS 180-4.
+    """
+    depends_on = document.model_dump_json(exclude={"name", "target"}, exclude_none=True)
+    return sha256(f"{MODEL_VERSION}\n{depends_on}".encode()).hexdigest()
+
+
+def figures_of(key: str, document: PredictionDocument) -> PredictionFigures:
+    """The figures of a prediction, without its curves."""
+    kept = document.model_dump(include=set(PredictionFigures.model_fields) - {"key"})
+    return PredictionFigures.model_validate({"key": key} | kept)
 
 
 def prediction_document(prediction: Prediction, band: Band | None = None) -> PredictionDocument:

@@ -2,10 +2,7 @@
 
 from dataclasses import dataclass
 
-from ..formats.prediction import PredictionDocument
-
-MODEL_VERSION = 1
-"""Counts up when the model predicts otherwise than before from the same set-up and air."""
+from ..formats.prediction import MODEL_VERSION, PredictionDocument, PredictionFigures
 
 
 @dataclass(frozen=True)
@@ -37,7 +34,7 @@ class Comparison:
     in_target: bool
 
 
-def predicted_figures(prediction: PredictionDocument) -> PredictedFigures:
+def predicted_figures(prediction: PredictionDocument | PredictionFigures) -> PredictedFigures:
     """The figures of a prediction that a run is scored against."""
     band = prediction.band
     return PredictedFigures(
