@@ -29,6 +29,10 @@ class Bench:
     def note(self, **values: Any) -> None:
         visits.change(self.connection, self.id, self.edit, values)
 
+    def state_kinds(self, primary: str, secondary: str) -> None:
+        stated: dict[str, str | None] = {"primary_kind": primary, "secondary_kind": secondary}
+        visits.state_kinds(self.connection, self.id, self.edit, stated)
+
     def confirm_fitted(self) -> None:
         fitting.confirm_found(self.connection, self.id, self.edit)
 
@@ -98,6 +102,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
             elevation_m=900,
             temperature_c=-10,
         )
+        visit.state_kinds("shimmed-spider-primary", "bolt-in-helix-secondary")
         visit.confirm_fitted()
         visit.measure(36.2, 36.2, 36.1)
         visit.note(belt_decision="run on")
@@ -137,6 +142,7 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
             temperature_c=-4,
             baseline_shift_rpm=8060,
         )
+        visit.state_kinds("tower-and-button-primary", "jackshaft-roller-secondary")
         visit.confirm_fitted()
         visit.measure(34.1, 34.2, 34.1)
         visit.note(

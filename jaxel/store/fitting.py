@@ -2,11 +2,11 @@
 
 import json
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Literal
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.slots import slots, with_slots
+from jaxel.core.trade.slots import Number, numbers, parts_of, with_numbers
 
 from . import revisions
 from .db import writing
@@ -20,21 +20,29 @@ def try_slots(
     visit_id: int,
     edit: int,
     which: Which,
-    values: Mapping[str, float | Sequence[float]],
+    values: Mapping[str, float | str],
 ) -> None:
-    """Put slot values on the bench without recording them; a value set back to what is recorded leaves the draft.
+    """Put numbers of slots on the bench without recording them; a part set back to what is recorded leaves the draft.
 
-    Raises NotFound, Conflict, and InvalidValue (field: the slot's key) for a set-up that cannot be.
+    Parameters: `values` by the number's key, as numbers or as typed. The draft holds whole parts: both ends of a
+    spring stay together. Raises NotFound, Conflict, and InvalidValue (field: the key) for a set-up that cannot be.
     """
     with writing(connection):
         visit = begin_edit(connection, visit_id, edit)
         base, draft = (visit.found, visit.found_draft) if which == "found" else (visit.left, visit.left_draft)
-        tried = with_slots(with_slots(base, draft), values)
-        recorded = {slot.key: slot.value for slot in slots(base)}
-        kept = {slot.key: slot.value for slot in slots(tried) if abs(slot.value - recorded[slot.key]) > 1e-9}
+        on_bench = with_numbers(base, draft)
+        known = numbers(on_bench, visit.kinds)
+        tried = with_numbers(on_bench, {key: _read(known.get(key), key, value) for key, value in values.items()})
+        kept = parts_of(base, tried)
         connection.execute(
             f"UPDATE visit SET {which}_draft = ? WHERE id = ?", (json.dumps(kept) if kept else None, visit_id)
         )
+
+
+def _read(number: Number | None, key: str, value: float | str) -> float:
+    if number is None:
+        raise InvalidValue(key, "is not a slot of this clutch")
+    return number.parse(value) if isinstance(value, str) else value
 
 
 def drop_draft(connection: sqlite3.Connection, visit_id: int, edit: int) -> None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from jaxel.core.formats.setup import SetupDocument
+from jaxel.core.trade.kinds import Kinds
 
 from . import revisions
 from .db import NotFound, inserted, now, writing
@@ -15,7 +16,10 @@ LimitOrigin = Literal["manual, entered by the workshop", "common practice", "fro
 
 @dataclass(frozen=True)
 class Machine:
-    """A machine the workshop knows; `limit_origin` says where its belt's wear limit comes from."""
+    """A machine the workshop knows; `limit_origin` says where its belt's wear limit comes from.
+
+    `primary_kind` and `secondary_kind` are keys of core.trade.kinds, None where not stated.
+    """
 
     id: int
     name: str
@@ -23,6 +27,13 @@ class Machine:
     rider: str
     limit_origin: LimitOrigin
     created_at: str
+    primary_kind: str | None
+    secondary_kind: str | None
+
+    @property
+    def kinds(self) -> Kinds:
+        """The kinds of its two clutches."""
+        return Kinds(self.primary_kind, self.secondary_kind)
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,9 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import ConditionsPart, SetupDocument, TargetPart, check_width
 from jaxel.core.mechanism.shift import engagement
 from jaxel.core.trade.belt_wear import assess
+from jaxel.core.trade.kinds import Kinds, check_kind
 from jaxel.core.trade.scores import PredictedFigures
-from jaxel.core.trade.slots import with_slots
+from jaxel.core.trade.slots import with_numbers
 from jaxel.core.trade.visit import Decision, RoadTest, VisitRecord
 from jaxel.core.units import RPM
 
@@ -78,6 +79,7 @@ class Visit:
     runs: tuple[TestRun, ...]
     found: SetupDocument
     left: SetupDocument
+    kinds: Kinds
 
     @property
     def mean_width_mm(self) -> float:
@@ -109,11 +111,11 @@ class Visit:
 
     def as_found(self) -> SetupDocument:
         """The set-up the machine came in with, on its worn belt, in the air of its use."""
-        return with_slots(self.found, self.found_draft).in_use(self.mean_width_mm, self.conditions, self.target)
+        return with_numbers(self.found, self.found_draft).in_use(self.mean_width_mm, self.conditions, self.target)
 
     def as_left(self) -> SetupDocument:
         """The set-up on the bench: recorded changes and the draft, on the belt that goes on."""
-        return with_slots(self.left, self.left_draft).in_use(self.left_width_mm, self.conditions, self.target)
+        return with_numbers(self.left, self.left_draft).in_use(self.left_width_mm, self.conditions, self.target)
 
     def record(self) -> VisitRecord:
         """The visit as the core's rules look at it."""
@@ -212,6 +214,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
             "runs": tuple(_run(run) for run in runs),
             "found": revisions.get(connection, row["found_revision_id"]).document,
             "left": revisions.get(connection, row["left_revision_id"]).document,
+            "kinds": machines.get(connection, row["machine_id"]).kinds,
         }
     )
 
@@ -301,6 +304,27 @@ def measure_belt(connection: sqlite3.Connection, visit_id: int, edit: int, place
             " ON CONFLICT DO UPDATE SET width_mm = excluded.width_mm, taken_at = excluded.taken_at",
             (visit_id, place, width_mm, now()),
         )
+
+
+def state_kinds(connection: sqlite3.Connection, visit_id: int, edit: int, stated: dict[str, str | None]) -> None:
+    """Say of which kind the machine's clutches are: `primary_kind`, `secondary_kind` or both; None for not stated.
+
+    Raises NotFound, Conflict, and InvalidValue for a kind that is none or does not fit the machine's set-up.
+    """
+    with writing(connection):
+        visit = begin_edit(connection, visit_id, edit)
+        if "primary_kind" in stated:
+            if stated["primary_kind"] is not None:
+                check_kind("primary_kind", stated["primary_kind"], "primary", visit.found)
+            connection.execute(
+                "UPDATE machine SET primary_kind = ? WHERE id = ?", (stated["primary_kind"], visit.machine_id)
+            )
+        if "secondary_kind" in stated:
+            if stated["secondary_kind"] is not None:
+                check_kind("secondary_kind", stated["secondary_kind"], "secondary", visit.found)
+            connection.execute(
+                "UPDATE machine SET secondary_kind = ? WHERE id = ?", (stated["secondary_kind"], visit.machine_id)
+            )
 
 
 def _check_grippable(field: str, document: SetupDocument, width_mm: float) -> None:

@@ -1,16 +1,12 @@
 """Set-up: slots tried on the bench, and the change recorded as fitted with its reason."""
 
-import re
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.sensitivity import Sensitivity
-from jaxel.core.trade.slots import slots
-from jaxel.core.units import parse_quantity
 from jaxel.store import fitting, visits
 
 from .answers import answer
@@ -46,7 +42,8 @@ class StepsView(BaseModel):
 
 @api.get("/steps", responses={"200": StepsView, **REFUSALS})
 def one_step(path: VisitPath) -> Response:
-    return answer(StepsView(steps=steps(visits.get(connection(), path.visit_id).as_left())))
+    visit = visits.get(connection(), path.visit_id)
+    return answer(StepsView(steps=steps(visit.as_left(), visit.kinds)))
 
 
 class StripView(BaseModel):
@@ -64,26 +61,8 @@ def strip(path: VisitPath) -> Response:
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})
 def try_slots(path: VisitPath, body: SlotFields) -> Response:
-    visit = visits.get(connection(), path.visit_id)
-    units = {slot.key: slot.unit for slot in slots(visit.left)}
-    values = {key: _read(key, value, units.get(key, "")) for key, value in body.slots.items()}
-    fitting.try_slots(connection(), path.visit_id, body.edit, body.which, values)
+    fitting.try_slots(connection(), path.visit_id, body.edit, body.which, body.slots)
     return answer(visit_view(connection(), path.visit_id))
-
-
-def _read(key: str, value: float | str, unit: str) -> Any:
-    if not isinstance(value, str):
-        return value
-    if not value.strip():
-        raise InvalidValue(key, "needs a number")
-    weighed = re.split(r"\s*/\s+|\s+/\s*|\s*;\s*", value.strip())
-    if len(weighed) == 1 and re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", value.strip()):
-        weighed = value.strip().split("/")
-    try:
-        masses = [parse_quantity(each, unit) for each in weighed]
-    except InvalidValue as error:
-        raise InvalidValue(key, error.reason) from None
-    return masses[0] if len(masses) == 1 else masses
 
 
 @api.patch("/reason", responses={"200": VisitView, **REFUSALS})

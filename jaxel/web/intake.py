@@ -32,6 +32,11 @@ class IntakeFields(Edit):
     baseline_shift_rpm: MeasuredRpm = None
 
 
+class KindsStated(Edit):
+    primary_kind: Annotated[str, Field(max_length=60)] | None = None
+    secondary_kind: Annotated[str, Field(max_length=60)] | None = None
+
+
 @api.get("", responses={"200": VisitView, **REFUSALS})
 def visit(path: VisitPath) -> Response:
     return answer(visit_view(connection(), path.visit_id))
@@ -40,6 +45,13 @@ def visit(path: VisitPath) -> Response:
 @api.patch("/intake", responses={"200": VisitView, **REFUSALS})
 def intake(path: VisitPath, body: IntakeFields) -> Response:
     visits.change(connection(), path.visit_id, body.edit, body.sent())
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.patch("/kinds", responses={"200": VisitView, **REFUSALS})
+def kinds(path: VisitPath, body: KindsStated) -> Response:
+    """Of which kind the machine's clutches are: its slots come from there."""
+    visits.state_kinds(connection(), path.visit_id, body.edit, body.sent())
     return answer(visit_view(connection(), path.visit_id))
 
 

@@ -4,6 +4,7 @@ import sqlite3
 
 from pydantic import BaseModel
 
+from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.scores import Comparison
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.visit import STATIONS, Station, open_items, station_states
@@ -130,8 +131,8 @@ def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
     return MachineView(
         machine=head(machine),
         limit_origin=machine.limit_origin,
-        package=_package(history[0]),
-        revisions=[_revision(revision, by_id, held) for revision in history],
+        package=_package(history[0], machine.kinds),
+        revisions=[_revision(revision, by_id, held, machine.kinds) for revision in history],
         belts=[
             MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
             for b in machines.belts(connection, machine_id)
@@ -152,7 +153,7 @@ def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
     )
 
 
-def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit]) -> RevisionView:
+def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit], kinds: Kinds) -> RevisionView:
     parent = by_id.get(revision.parent_id) if revision.parent_id else None
     prediction, fault = predicted_or_fault(revision.document)
     runs = [(visit, run) for visit in reversed(held) for run in visit.runs if run.revision_id == revision.id]
@@ -161,7 +162,7 @@ def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit])
         created_at=revision.created_at,
         reason=revision.reason,
         visit_id=revision.visit_id,
-        changes=change_views(parent.document, revision.document) if parent else [],
+        changes=change_views(parent.document, revision.document, kinds) if parent else [],
         belt_width_mm=revision.document.belt.top_width_mm,
         bite_rpm=prediction.engagement.bite_rpm if prediction else None,
         shift_rpm=prediction.shift.mean_rpm if prediction else None,
@@ -170,7 +171,7 @@ def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit])
     )
 
 
-def _package(revision: Revision) -> list[PackageRow]:
+def _package(revision: Revision, kinds: Kinds) -> list[PackageRow]:
     document = revision.document
     geometry, belt, vehicle = document.geometry, document.belt, document.vehicle
     rows = [
@@ -186,5 +187,10 @@ def _package(revision: Revision) -> list[PackageRow]:
         ("Vehicle", "mass with rider", "kg", vehicle.mass_kg),
         ("Vehicle", "drive ratio", "", vehicle.drive_ratio),
     ]
-    fitted = [(slot.group, slot.label, slot.unit, slot.value) for slot in slots(document)]
+    fitted = [
+        (slot.name, number.label, number.unit, number.value)
+        for slot in slots(document, kinds)
+        for number in slot.numbers
+        if number.typed and number.value is not None
+    ]
     return [PackageRow(group=group, label=label, unit=unit, value=value) for group, label, unit, value in fitted + rows]

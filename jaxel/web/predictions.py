@@ -15,6 +15,7 @@ from jaxel.core.mechanism.pull import simulate
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.belt_wear import WidthCost, width_costs
+from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
 from jaxel.store import predictions as store
 from jaxel.store.db import NotFound
@@ -88,14 +89,14 @@ def _predicted(key: str, text: str) -> KeptPrediction:
     return KeptPrediction(key, figures_of(key, document).model_dump_json(), _unkept[key])
 
 
-def steps(document: SetupDocument) -> list[Sensitivity]:
+def steps(document: SetupDocument, kinds: Kinds) -> list[Sensitivity]:
     """What one step of each slot does; raises InvalidValue where the parts do not fit."""
-    return _steps(write_setup(document))
+    return _steps(write_setup(document), kinds)
 
 
 @lru_cache(maxsize=128)
-def _steps(text: str) -> list[Sensitivity]:
-    return sensitivities(SetupDocument.model_validate_json(text))
+def _steps(text: str, kinds: Kinds) -> list[Sensitivity]:
+    return sensitivities(SetupDocument.model_validate_json(text), kinds)
 
 
 def strip_figures(document: SetupDocument) -> dict[str, float | None]:

@@ -8,6 +8,7 @@ from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.setup import SetupDocument
 from jaxel.core.trade.belt_wear import BeltAssessment, WidthCost, assess
 from jaxel.core.trade.cautions import cautions
+from jaxel.core.trade.kinds import Kinds, Side, kinds_for
 from jaxel.core.trade.scores import Comparison, PredictedFigures, compare, predicted_figures
 from jaxel.core.trade.slots import changes, slots
 from jaxel.core.trade.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
@@ -72,25 +73,53 @@ class BeltView(BaseModel):
     spares: list[SpareBelt]
 
 
-class SlotView(BaseModel):
-    """A slot as found and as left; `tried` while it differs from what was last recorded."""
+class NumberView(BaseModel):
+    """A number of a slot as found and as left, None where there is none.
+
+    `changed` when they differ; `tried` while it differs from what was last recorded; `weighed`, of how many weights.
+    """
 
     key: str
-    group: str
     label: str
     unit: str
-    found: float
-    left: float
+    found: float | None
+    left: float | None
+    changed: bool
     tried: bool
+    weighed: int
     options: list[str]
 
 
+class SlotView(BaseModel):
+    """What is changed together at one place: its name, one step in words, and its numbers."""
+
+    name: str
+    step: str
+    numbers: list[NumberView]
+
+
 class ChangeView(BaseModel):
-    group: str
+    """A change; both figures None for a part whose difference is not one number."""
+
+    slot: str
     label: str
     unit: str
-    found: float
-    left: float
+    found: float | None
+    left: float | None
+
+
+class KindOption(BaseModel):
+    key: str
+    name: str
+
+
+class KindsView(BaseModel):
+    """The kinds of the two clutches, None where not stated, and those that fit the machine's set-up."""
+
+    primary_kind: str | None
+    secondary_kind: str | None
+    primaries: list[KindOption]
+    secondaries: list[KindOption]
 
 
 class RecordedChange(BaseModel):
@@ -149,6 +178,7 @@ class VisitView(BaseModel):
     stations: list[StationView]
     open: list[OpenItem]
     intake: Intake
+    kinds: KindsView
     belt: BeltView
     setup: SetupView
     found: PredictionFigures | None
@@ -185,6 +215,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         stations=[StationView(station=s, state=states[s], caution=cautions()[s]) for s in STATIONS],
         open=[] if signed else open_items(record),
         intake=TypeAdapter(Intake).validate_python(visit, from_attributes=True),
+        kinds=_kinds(visit),
         belt=_belt(connection, visit, machine.limit_origin),
         setup=_setup(connection, visit),
         found=found,
@@ -233,15 +264,17 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
         if revision.visit_id == visit.id and revision.parent_id is not None
     ]
     return SetupView(
-        slots=_slots(found, left, visit.left_draft),
-        found_slots=_slots(found, found, visit.found_draft),
-        changes=change_views(found, left),
+        slots=_slots(found, left, visit.left_draft, visit.kinds),
+        found_slots=_slots(found, found, visit.found_draft, visit.kinds),
+        changes=change_views(found, left, visit.kinds),
         recorded=[
             RecordedChange(
                 revision_id=revision.id,
                 reason=revision.reason,
                 created_at=revision.created_at,
-                changes=change_views(revisions.get(connection, revision.parent_id).document, revision.document),
+                changes=change_views(
+                    revisions.get(connection, revision.parent_id).document, revision.document, visit.kinds
+                ),
             )
             for revision in recorded
             if revision.parent_id is not None
@@ -260,35 +293,51 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
     )
 
 
-def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float]) -> list[SlotView]:
-    before = {slot.key: slot.value for slot in slots(found)}
-    return [
-        SlotView(
-            key=slot.key,
-            group=slot.group,
-            label=slot.label,
-            unit=slot.unit,
-            found=before.get(slot.key, slot.value),
-            left=slot.value,
-            tried=slot.key in draft,
-            options=list(slot.options),
-        )
-        for slot in slots(left)
-    ]
+def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float], kinds: Kinds) -> list[SlotView]:
+    before = {number.key: number.value for slot in slots(found, kinds) for number in slot.numbers}
+    differing = {change.key for change in changes(found, left, kinds)}
+    shown: list[SlotView] = []
+    for slot in slots(left, kinds):
+        rows = [
+            NumberView(
+                key=number.key,
+                label=number.label,
+                unit=number.unit,
+                found=before.get(number.key),
+                left=number.value,
+                changed=number.key in differing,
+                tried=number.key in draft,
+                weighed=number.weighed,
+                options=list(number.options),
+            )
+            for number in slot.numbers
+            if number.typed
+        ]
+        if shown and shown[-1].name == slot.name:
+            shown[-1].numbers.extend(rows)
+        else:
+            shown.append(SlotView(name=slot.name, step=slot.step_words, numbers=rows))
+    return shown
 
 
-def change_views(found: SetupDocument, left: SetupDocument) -> list[ChangeView]:
+def change_views(found: SetupDocument, left: SetupDocument, kinds: Kinds) -> list[ChangeView]:
     """What differs between two set-ups, as the pages show it."""
     return [
-        ChangeView(
-            group=change.slot.group,
-            label=change.slot.label,
-            unit=change.slot.unit,
-            found=change.found,
-            left=change.slot.value,
-        )
-        for change in changes(found, left)
+        ChangeView(slot=change.slot.name, label=change.label, unit=change.unit, found=change.found, left=change.left)
+        for change in changes(found, left, kinds)
     ]
+
+
+def _kinds(visit: Visit) -> KindsView:
+    def options(side: Side) -> list[KindOption]:
+        return [KindOption(key=kind.key, name=kind.name) for kind in kinds_for(visit.found, side)]
+
+    return KindsView(
+        primary_kind=visit.kinds.primary,
+        secondary_kind=visit.kinds.secondary,
+        primaries=options("primary"),
+        secondaries=options("secondary"),
+    )
 
 
 def _run(visit: Visit, run: TestRun) -> RunView:

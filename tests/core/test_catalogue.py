@@ -11,7 +11,7 @@ from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup import read_setup, write_setup
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.sensitivity import sensitivities
-from jaxel.core.trade.slots import slots, with_slots
+from jaxel.core.trade.slots import numbers, with_numbers
 from jaxel.core.units import RPM
 from tests.examples import DEMO, FORMATS, PAGES, changed, example, read
 
@@ -102,14 +102,14 @@ class Holes(unittest.TestCase):
 
     def test_a_pair_is_a_slot(self):
         document = read(with_holes())
-        (slot,) = [slot for slot in slots(document) if slot.key == "hole_pair"]
-        self.assertEqual((slot.value, slot.options[1]), (2, "2–A, 70°"))
-        wound = with_slots(document, {"hole_pair": 3})
+        number = numbers(document)["hole_pair"]
+        self.assertEqual((number.value, number.options[1]), (2, "2–A, 70°"))
+        wound = with_numbers(document, {"hole_pair": 3})
         self.assertEqual(wound.secondary.pretwist_deg, 90)
         self.assertGreater(predict(wound.core()).shift.mean, predict(document.core()).shift.mean)
         for value in (0, 4, 1.5):
             with self.assertRaises(InvalidValue):
-                with_slots(document, {"hole_pair": value})
+                with_numbers(document, {"hole_pair": value})
 
     def test_refused(self):
         unknown = HOLES | {"fitted": {"sheave": "9", "helix": "A"}}
@@ -155,8 +155,8 @@ class Steps(unittest.TestCase):
         document = read(example("sled"))
         found = {each.key: each for each in sensitivities(document)}
         for key, value, step in (("arm_mass_g", 62, 1), ("load_g.tip", 1, 1), ("helix_deg.0", 40, 1)):
-            base = with_slots(document, {key: value})
-            two = [predict(with_slots(document, {key: value + by}).core()) for by in (-step, step)]
+            base = with_numbers(document, {key: value})
+            two = [predict(with_numbers(document, {key: value + by}).core()) for by in (-step, step)]
             slope = (two[1].shift.mean - two[0].shift.mean) / RPM / 2
             around = {each.key: each for each in sensitivities(base)}[key]
             self.assertAlmostEqual(around.mean_rpm / slope, 1, delta=0.06, msg=key)
@@ -166,7 +166,7 @@ class Steps(unittest.TestCase):
         for name in (*PAGES, *DEMO):
             document = read(example(name))
             keys = {each.key for each in sensitivities(document)}
-            self.assertEqual(keys, {slot.key for slot in slots(document)} | {"belt_width_mm", "elevation_m"})
+            self.assertEqual(keys, set(numbers(document)) | {"belt_width_mm", "elevation_m"})
 
     def test_signs(self):
         # Common practice, no source.

@@ -5,7 +5,6 @@ import unittest
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import read_setup, write_setup
-from jaxel.core.trade.slots import changes, slots, with_slots
 from tests.examples import changed, example, read
 
 SLED = example("mountain-sled")
@@ -91,33 +90,3 @@ class Defaults(unittest.TestCase):
         for part, value in SLED.items():
             for name in value if isinstance(value, dict) else ():
                 self.assertIn(name, written[part], f"{part}.{name}")
-
-
-class Slots(unittest.TestCase):
-    def test_read_and_set_by_key(self):
-        document = with_slots(read(SLED), {"arm_mass_g": 59.5, "load_g.heel": 2, "helix_deg.0": 39, "shim_mm": 0.4})
-        values = {slot.key: slot.value for slot in slots(document)}
-        self.assertEqual([values[key] for key in ("arm_mass_g", "load_g.heel", "load_g.tip", "helix_deg.0", "shim_mm")],
-                         [59.5, 2, 1.5, 39, 0.4])  # fmt: skip
-        self.assertEqual({change.slot.key: change.found for change in changes(read(SLED), document)},
-                         {"arm_mass_g": 60, "load_g.heel": 0, "helix_deg.0": 41, "shim_mm": 0})  # fmt: skip
-
-    def test_an_emptied_station_leaves_the_document(self):
-        self.assertEqual(with_slots(read(SLED), {"load_g.tip": 0}).primary.weights.loads, [])
-
-    def test_refusals_name_the_slot(self):
-        for values, key, reason in (
-            ({"arm_mass_g": -1}, "arm_mass_g", "above 0"),
-            ({"arm_mass_g": [60, 61, 60]}, "arm_mass_g", "unequal"),
-            ({"helix_deg.0": 91}, "helix_deg.0", "below 90"),
-            ({"primary_finish_n": 10}, "primary_finish_n", "starting force"),
-            ({"load_g.elbow": 1}, "load_g.elbow", "not a slot"),
-        ):
-            with self.subTest(values), self.assertRaises(InvalidValue) as caught:
-                with_slots(read(SLED), values)
-            self.assertEqual(caught.exception.field, key)
-            self.assertRegex(caught.exception.reason, reason)
-
-    def test_weighed_arms_give_their_mean(self):
-        document = with_slots(read(SLED), {"arm_mass_g": [60.0, 60.1, 59.9]})
-        self.assertAlmostEqual(document.primary.weights.base_mass_g, 60)

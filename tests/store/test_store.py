@@ -119,6 +119,10 @@ class Revisions(StoreCase):
     def test_a_value_put_back_leaves_the_draft(self):
         self.try_arms(58.0)
         self.assertEqual(visits.get(self.db, self.visit).left_draft, {"arm_mass_g": 58.0})
+        fitting.try_slots(self.db, self.visit, self.edit(), "left", {"primary_start_n": "640"})
+        kept = visits.get(self.db, self.visit).left_draft
+        self.assertEqual(kept, {"arm_mass_g": 58.0, "primary_start_n": 640, "primary_finish_n": 1380})
+        fitting.try_slots(self.db, self.visit, self.edit(), "left", {"primary_start_n": 610})
         self.try_arms(60.0)
         self.assertEqual(visits.get(self.db, self.visit).left_draft, {})
         self.try_arms(58.0)

@@ -85,6 +85,17 @@ class Bench(BrowserCase):
         self.assertIn("found fitted at intake", newest["reason"])
         self.assertEqual([(c["label"], c["left"]) for c in newest["changes"]], [("pocket 1", 2)])
 
+    def test_a_kind_of_clutch_brings_its_slots(self):
+        page = self.page
+        self.open("/visits/4/intake")
+        shim = page.get_by_label("spider", exact=True)
+        expect(shim).to_be_visible()
+        page.get_by_label("Kind of primary").select_option(label="Loaded-arm primary")
+        expect(shim).to_be_hidden()
+        expect(page.get_by_label("pocket 1")).to_be_visible()
+        page.get_by_label("Kind of primary").select_option(label="kind not stated")
+        expect(shim).to_be_visible()
+
     def test_a_run_is_taken_back(self):
         page = self.page
         self.open("/visits/2/road-test")

@@ -157,6 +157,31 @@ class Visit(ApiCase):
         self.assertEqual(strip["found"], pull_figures(simulate(document.core())))
         self.assertNotEqual(strip["found"], strip["left"])
 
+    def test_a_kind_of_clutch_is_asked_and_brings_its_slots(self):
+        def shown():
+            return [slot["name"] for slot in self.visit["setup"]["slots"]]
+
+        self.assertEqual((self.visit["kinds"]["primary_kind"], self.visit["kinds"]["secondary_kind"]), (None, None))
+        self.assertIn("Shim", shown())
+        offered = [kind["key"] for kind in self.visit["kinds"]["primaries"]]
+        self.assertIn("adjustable-cam-primary", offered)
+        self.assertNotIn("roller-variator-primary", offered)
+        self.send("PATCH", "/kinds", primary_kind="adjustable-cam-primary")
+        self.assertIn("Clicker", shown())
+        self.assertNotIn("Shim", shown())
+        self.send("PATCH", "/setup/slots", which="left", slots={"clicker": "4"})
+        (change,) = self.visit["setup"]["changes"]
+        self.assertEqual((change["slot"], change["found"], change["left"]), ("Clicker", None, 4))
+        self.send("PATCH", "/kinds", primary_kind=None)
+        self.assertEqual(self.visit["kinds"]["primary_kind"], None)
+        self.assertIn("Clicker", shown())  # what the set-up holds is never hidden
+        self.refused(
+            self.send("PATCH", "/kinds", primary_kind="roller-variator-primary"), 422, "primary_kind", "rollers"
+        )
+        self.refused(
+            self.send("PATCH", "/setup/slots", **left("primary_travel_mm", 3)), 422, "primary_travel_mm", "slot"
+        )
+
     def test_the_floor_says_where_a_visit_waits(self):
         def waits():
             return self.client.get("/api/floor").json["machines"][0]["visit"]["waits_for"]

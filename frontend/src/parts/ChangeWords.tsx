@@ -8,11 +8,16 @@ export function ChangeWords({ changes, inline = false }: { changes: VisitView['s
   return (
     <ul className={inline ? 'inline' : ''}>
       {changes.map((change) => (
-        <li key={change.group + change.label} className={inline ? "inline after:content-['_·_']" : ''}>
-          {change.group}, {change.label}: <span className="reading">{typed(change.found)}</span> →{' '}
-          <Quantity unit={change.unit} strong>
-            {typed(change.left)}
-          </Quantity>
+        <li key={change.slot + change.label} className={inline ? "inline after:content-['_·_']" : ''}>
+          {change.slot}, {change.label}
+          {(change.found != null || change.left != null) && (
+            <>
+              : <span className="reading">{change.found == null ? 'none' : typed(change.found)}</span> →{' '}
+              <Quantity unit={change.left == null ? '' : change.unit} strong>
+                {change.left == null ? 'none' : typed(change.left)}
+              </Quantity>
+            </>
+          )}
         </li>
       ))}
     </ul>

@@ -1,11 +1,13 @@
-// The slots: where hands change things, grouped by the part they belong to.
-import { api, type Sensitivity, type SlotView, type VisitView } from '../api/client'
+// The slots: where hands change things, each with its numbers.
+import { api, type NumberView, type Sensitivity, type SlotView, type VisitView } from '../api/client'
 import { type Send, useDesk } from '../api/desk'
 import { NumberField } from './Field'
 import { signed, typed, unitName } from './format'
 
+type Which = 'found' | 'left'
+
 const sends =
-  (which: 'found' | 'left', key: string) =>
+  (which: Which, key: string) =>
   (text: string): Send =>
   (visit_id, edit) =>
     api.PATCH('/api/visits/{visit_id}/setup/slots', {
@@ -13,81 +15,73 @@ const sends =
       body: { edit, which, slots: { [key]: text } },
     })
 
-const pick = (visit: VisitView, which: 'found' | 'left', key: string) => {
+const pick = (visit: VisitView, which: Which, key: string) => {
   const slots = which === 'found' ? visit.setup.found_slots : visit.setup.slots
-  return slots.find((slot) => slot.key === key)?.left
+  return slots.flatMap((slot) => slot.numbers).find((number) => number.key === key)?.left
 }
 
 interface SlotFieldsProps {
   slots: SlotView[]
-  which: 'found' | 'left'
-  /** What one step of each slot does, shown under it. */
+  which: Which
+  /** What one step of each number does, shown under it. */
   steps?: Sensitivity[]
 }
 
-/** The step of a group in the units people change it by. */
-const STEP_NAMES: Record<string, string> = { g: '+1 g', N: '+10 lbf', deg: '+1°', mm: '+1 mm', '': '+1' }
-
 export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
-  const groups = [...new Set(slots.map((slot) => slot.group))]
   return (
     <div className="flex flex-wrap gap-x-3 gap-y-2">
-      {groups.map((group) => {
-        const members = slots.filter((slot) => slot.group === group)
-        return (
-          <fieldset key={group} className="min-w-0">
-            <legend className="border-b-2 border-ink pb-0.5 text-sm">
-              <b>{group}</b>
-              {steps && <span className="text-quiet"> {STEP_NAMES[members[0]?.unit ?? '']}</span>}
-            </legend>
-            <div className="mt-1 flex gap-2">
-              {members.map((slot) => (
-                <div key={slot.key} className={slotWidth(slot, which)}>
-                  <SlotField slot={slot} which={which} step={steps?.find((each) => each.key === slot.key)} />
-                </div>
-              ))}
-            </div>
-          </fieldset>
-        )
-      })}
+      {slots.map((slot) => (
+        <fieldset key={slot.name} className="min-w-0">
+          <legend className="border-b-2 border-ink pb-0.5 text-sm">
+            <b>{slot.name}</b>
+            {steps && <span className="text-quiet"> {slot.step}</span>}
+          </legend>
+          <div className="mt-1 flex gap-2">
+            {slot.numbers.map((number) => (
+              <div key={number.key} className={width(number, which)}>
+                <SlotNumber number={number} which={which} step={steps?.find((each) => each.key === number.key)} />
+              </div>
+            ))}
+          </div>
+        </fieldset>
+      ))}
       {steps && (
         <p className="max-w-60 self-center text-xs text-quiet">
-          Under each slot: engagement / shift, rpm, for the step named above it. Arms may be typed as weighed: 59.0 /
-          59.1 / 58.9
+          Under each slot: engagement / shift, rpm, for the step named above it.
+          {slots.some((slot) => slot.numbers.some((number) => number.weighed > 1)) &&
+            ' Weights may be typed as weighed: 59.0 / 59.1 / 58.9'}
         </p>
       )}
     </div>
   )
 }
 
-function slotWidth(slot: SlotView, which: 'found' | 'left'): string {
-  if (slot.options.length > 0) return 'w-28'
-  if (slot.key === 'arm_mass_g' && which === 'left') return 'w-24'
-  return slot.unit === 'N' ? 'w-24' : 'w-[5.1rem]'
+/** Room for the figures a number has, and for its unit. */
+function width(number: NumberView, which: Which): string {
+  if (number.options.length > 0) return 'w-28'
+  return number.unit === 'N' || (number.weighed > 1 && which === 'left') ? 'w-24' : 'w-[5.1rem]'
 }
 
-function SlotField({ slot, which, step }: { slot: SlotView; which: 'found' | 'left'; step?: Sensitivity }) {
+function SlotNumber({ number, which, step }: { number: NumberView; which: Which; step?: Sensitivity }) {
   const { write, closed } = useDesk()
-  const changed = Math.abs(slot.left - slot.found) > 1e-9 || slot.tried
+  const marked = number.changed || number.tried
   const hint = (
     <>
       {step && <Step step={step} />}
-      {Math.abs(slot.left - slot.found) > 1e-9 && (
-        <span className="block text-signal-words">found {nameOf(slot, slot.found)}</span>
-      )}
+      {number.changed && <span className="block text-signal-words">found {nameOf(number, number.found)}</span>}
     </>
   )
-  if (slot.options.length > 0)
+  if (number.options.length > 0)
     return (
       <label className="block text-sm text-quiet">
-        {slot.label}
+        {number.label}
         <select
-          value={slot.left}
+          value={number.left ?? ''}
           disabled={closed}
-          onChange={(event) => write(sends(which, slot.key)(event.target.value))}
-          className={`reading mt-1 h-11 w-full rounded-md border-2 bg-card px-1 text-base font-semibold text-ink ${changed ? 'border-signal' : 'border-line'}`}
+          onChange={(event) => write(sends(which, number.key)(event.target.value))}
+          className={`reading mt-1 h-11 w-full rounded-md border-2 bg-card px-1 text-base font-semibold text-ink ${marked ? 'border-signal' : 'border-line'}`}
         >
-          {slot.options.map((name, index) => (
+          {number.options.map((name, index) => (
             <option key={name} value={index + 1}>
               {name}
             </option>
@@ -98,20 +92,20 @@ function SlotField({ slot, which, step }: { slot: SlotView; which: 'found' | 'le
     )
   return (
     <NumberField
-      label={slot.label}
-      unit={unitName(slot.unit)}
-      name={`slot.${which}.${slot.key}`}
+      label={number.label}
+      unit={unitName(number.unit)}
+      name={`slot.${which}.${number.key}`}
       size="slot"
-      changed={changed}
-      read={(visit) => pick(visit, which, slot.key)}
-      send={sends(which, slot.key)}
+      changed={marked}
+      read={(visit) => pick(visit, which, number.key)}
+      send={sends(which, number.key)}
       hint={hint}
     />
   )
 }
 
-function nameOf(slot: SlotView, value: number): string {
-  return slot.options[value - 1] ?? typed(value)
+function nameOf(number: NumberView, value: number | null | undefined): string {
+  return value == null ? 'none' : (number.options[value - 1] ?? typed(value))
 }
 
 function Step({ step }: { step: Sensitivity }) {

@@ -78,7 +78,7 @@ export function Intake() {
           choose={(riding) => write((id, edit) => patchIntake(id, edit, { riding }))}
         />
         <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
-          <Reading name="odometer_km" label="Odometer" unit="km" hint="or 1,435 mi" />
+          <Reading name="odometer_km" label="Odometer" unit="km" />
           <Reading name="elevation_m" label="Altitude of use" unit="m" />
           <Reading name="temperature_c" label="Temperature" unit="°C" />
           <Reading name="humidity_pct" label="Humidity" unit="%" />
@@ -96,37 +96,39 @@ export function Intake() {
             .
           </p>
         )}
-        <Heading aside="measured before anything is touched">Baseline</Heading>
-        <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
-          <Reading name="baseline_engagement_rpm" label="Engagement" unit="rpm" hint={miss(visit, 'Engagement')} />
-          <Reading name="baseline_shift_rpm" label="Shift" unit="rpm" hint={miss(visit, 'Shift')} />
+        <div className="grid grid-cols-[1fr_2fr] gap-x-6">
+          <section className="row-span-3 grid grid-rows-subgrid">
+            <Heading>Baseline, untouched</Heading>
+            <Reading name="baseline_engagement_rpm" label="Engagement" unit="rpm" hint={miss(visit, 'Engagement')} />
+            <Reading name="baseline_shift_rpm" label="Shift" unit="rpm" hint={miss(visit, 'Shift')} />
+          </section>
+          <section className="row-span-3 grid grid-rows-subgrid">
+            <Heading aside="shift at the rpm of peak power">Target</Heading>
+            <div className="grid grid-cols-2 gap-3">
+              <Reading name="target_engagement_rpm" label="Engagement" unit="rpm" />
+              <Reading name="target_engagement_tolerance_rpm" label="give or take" unit="rpm" />
+            </div>
+            <div className="grid grid-cols-2 gap-3">
+              <Reading name="target_shift_rpm" label="Shift" unit="rpm" />
+              <Reading name="target_shift_tolerance_rpm" label="give or take" unit="rpm" />
+            </div>
+          </section>
         </div>
       </section>
-      <div className="space-y-5">
-        <Fitted />
-        <section>
-          <Heading aside="where the rider wants it, at the rpm of peak power">Target</Heading>
-          <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
-            <Reading name="target_engagement_rpm" label="Engagement" unit="rpm" />
-            <Reading name="target_engagement_tolerance_rpm" label="give or take" unit="rpm" />
-            <Reading name="target_shift_rpm" label="Shift" unit="rpm" />
-            <Reading name="target_shift_tolerance_rpm" label="give or take" unit="rpm" />
-          </div>
-        </section>
-      </div>
+      <Fitted />
     </div>
   )
 }
 
 function miss(visit: VisitView, figure: string): React.ReactNode {
   const row = visit.baseline.find((each) => each.figure === figure)
-  return row?.miss_rpm != null && `predicted ${reading(row.predicted_rpm, 'rpm')}, off by ${signed(row.miss_rpm)}`
+  return row?.miss_rpm != null && `predicted ${reading(row.predicted_rpm, 'rpm')} (${signed(row.miss_rpm)})`
 }
 
 function Fitted() {
   const { visit, write, closed } = useDesk()
   const [refusal, setRefusal] = useState<Refusal | null>(null)
-  const differs = visit.setup.found_slots.some((slot) => slot.tried)
+  const differs = visit.setup.found_slots.some((slot) => slot.numbers.some((number) => number.tried))
   const confirmed = visit.intake.fitted_confirmed && !differs
   const confirm = async () => {
     const outcome = await write((visit_id, edit) =>
@@ -138,6 +140,7 @@ function Fitted() {
     <section>
       <Heading aside="as last recorded: put right what differs on the machine">What is fitted now</Heading>
       <div className="rounded-md border border-line bg-card p-3">
+        <ClutchKinds />
         <SlotFields slots={visit.setup.found_slots} which="found" />
         <div className="mt-3 flex flex-wrap items-center gap-4 border-t border-line pt-3">
           <button
@@ -160,5 +163,70 @@ function Fitted() {
         )}
       </div>
     </section>
+  )
+}
+
+/** Of which kind each clutch is: asked while it is not stated, as the slots come from there. */
+function ClutchKinds() {
+  const { visit, write, closed } = useDesk()
+  const { kinds } = visit
+  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const state = async (stated: { primary_kind?: string | null; secondary_kind?: string | null }) => {
+    const outcome = await write((visit_id, edit) =>
+      api.PATCH('/api/visits/{visit_id}/kinds', { params: { path: { visit_id } }, body: { edit, ...stated } }),
+    )
+    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+  }
+  return (
+    <div className="mb-3 grid gap-3 border-b border-line pb-3 sm:grid-cols-2">
+      <KindOfClutch
+        label="Kind of primary"
+        value={kinds.primary_kind}
+        options={kinds.primaries}
+        disabled={closed}
+        choose={(primary_kind) => state({ primary_kind })}
+      />
+      <KindOfClutch
+        label="Kind of secondary"
+        value={kinds.secondary_kind}
+        options={kinds.secondaries}
+        disabled={closed}
+        choose={(secondary_kind) => state({ secondary_kind })}
+      />
+      {refusal && (
+        <p role="alert" className="text-sm text-replace sm:col-span-2">
+          {refusal.reason}
+        </p>
+      )}
+    </div>
+  )
+}
+
+interface KindOfClutchProps {
+  label: string
+  value?: string | null
+  options: VisitView['kinds']['primaries']
+  disabled: boolean
+  choose: (key: string | null) => void
+}
+
+function KindOfClutch({ label, value, options, disabled, choose }: KindOfClutchProps) {
+  return (
+    <label className="block min-w-0 text-sm text-quiet">
+      {label}
+      <select
+        value={value ?? ''}
+        disabled={disabled}
+        onChange={(event) => choose(event.target.value || null)}
+        className={`mt-1 h-12 w-full rounded-md border-2 bg-card px-2 text-base text-ink ${value ? 'border-line' : 'border-watch'}`}
+      >
+        <option value="">kind not stated</option>
+        {options.map((kind) => (
+          <option key={kind.key} value={kind.key}>
+            {kind.name}
+          </option>
+        ))}
+      </select>
+    </label>
   )
 }

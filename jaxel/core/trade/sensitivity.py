@@ -7,14 +7,12 @@ import numpy as np
 from ..errors import InvalidValue
 from ..formats.setup import ConditionsPart, SetupDocument
 from ..mechanism.batch import shifts
-from ..units import FOOT, POUND_FORCE, RPM
-from .slots import Slot, slots, with_slots
+from ..units import FOOT, RPM
+from .kinds import NOT_STATED, Kinds
+from .slots import Number, Slot, slots, with_numbers
 
 NODES = 21
 """Half the full curve's nodes, to be quick: the differences need the shape, not the detail."""
-
-STEPS = {"g": 1.0, "N": 10 * POUND_FORCE, "deg": 1.0, "mm": 1.0, "": 1.0}
-"""One step of a slot by its unit: a gram, 10 lbf, a degree, a millimetre, a click or hole."""
 
 THOUSAND_FEET_M = 1000 * FOOT
 
@@ -44,7 +42,7 @@ class _Pair:
     above: tuple[SetupDocument, float]
 
 
-def sensitivities(document: SetupDocument) -> list[Sensitivity]:
+def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Sensitivity]:
     """Change of the figures per step of every slot, of the belt's width and of the altitude.
 
     Central differences, (y(p + h) − y(p − h))/2h with half a step for h; one-sided at the end of a slot's
@@ -55,7 +53,9 @@ def sensitivities(document: SetupDocument) -> list[Sensitivity]:
     Reference: central difference quotient, error O(h²).
     """
     document.core()
-    pairs = [_of_slot(document, slot) for slot in slots(document)]
+    pairs = [
+        _of_number(document, slot, number) for slot in slots(document, kinds) for number in slot.numbers if number.typed
+    ]
     pairs += [_of_width(document), _of_altitude(document)]
     moved = [pair for pair in pairs if pair is not None and pair.below[1] != pair.above[1]]
     sides = shifts([side.core() for pair in moved for side, _ in (pair.below, pair.above)], NODES)
@@ -69,23 +69,20 @@ def sensitivities(document: SetupDocument) -> list[Sensitivity]:
     return found
 
 
-def _of_slot(document: SetupDocument, slot: Slot) -> _Pair | None:
-    step = STEPS[slot.unit]
-    whole = slot.unit == ""
-    half = step if whole else step / 2
-    label = f"{slot.group}, {slot.label}"
+def _of_number(document: SetupDocument, slot: Slot, number: Number) -> _Pair | None:
+    here = number.value
+    if here is None:
+        return None
+    half = number.step if number.unit == "" else number.step / 2
 
-    def moved(by: float) -> tuple[SetupDocument, float] | None:
-        value = slot.value + by
+    def moved(by: float) -> tuple[SetupDocument, float]:
         try:
-            changed = with_slots(document, {slot.key: value})
+            return with_numbers(document, {number.key: here + by}), here + by
         except InvalidValue:
-            return None
-        return changed, value
+            return document, here
 
-    here = (document, slot.value)
-    below, above = moved(-half), moved(half)
-    return _Pair(slot.key, label, slot.unit, step, below or here, above or here)
+    label = f"{slot.name}, {number.label}"
+    return _Pair(number.key, label, number.unit, number.step, moved(-half), moved(half))
 
 
 def _of_width(document: SetupDocument) -> _Pair | None:

@@ -1,15 +1,183 @@
-"""The slots of a set-up: the places where a hand changes something, each read, set and compared by one name."""
+"""The slots of a set-up: the places where a hand changes something.
 
-from collections.abc import Iterable, Mapping, Sequence
+A slot is filled by a part (a set of arms, a spring with both its forces, a helix with its table) or by a number (a
+shim, a position). A part is one value: its numbers are typed one by one and taken together, and its two ends never
+move apart unasked. Each number knows how to read itself from a set-up, write itself, parse what a person types, and
+its step; the slot knows how deep the teardown goes.
+"""
+
+import re
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from enum import IntEnum
+from typing import Any, Protocol
 
 from ..errors import InvalidValue
+from ..formats.primary import ClickerPart
 from ..formats.reading import validate
 from ..formats.setup import SetupDocument
+from ..units import POUND_FORCE, parse_quantity
+from .kinds import NOT_STATED, Kinds, SlotName
 
 EQUAL_WITHIN_G = 0.2
 """Arms of one clutch that differ by more than this [g] are not a set; from memory, the manual wins."""
+
+STEPS = {"g": 1.0, "N": 10 * POUND_FORCE, "deg": 1.0, "mm": 1.0, "": 1.0}
+"""One step by a number's unit: a gram, 10 lbf, a degree, a millimetre, a click or hole (common practice)."""
+
+STEP_WORDS = {"g": "+1 g", "N": "+10 lbf", "deg": "+1°", "mm": "+1 mm", "": "+1"}
+
+TOLERANCE = 1e-9
+"""Numbers closer than this are one number."""
+
+
+class Depth(IntEnum):
+    """How deep a hand must go to reach a slot; a lower one is less work (common practice)."""
+
+    ON_THE_MACHINE = 1
+    WEIGHT_SCREW = 2
+    COVER_OFF = 3
+    SPRING_MOVED = 4
+    SECONDARY_SPRING = 5
+    SPIDER_OFF = 6
+    HELIX = 7
+
+
+@dataclass(frozen=True)
+class Number:
+    """One number of a slot.
+
+    `key` names it in requests; `label` what it is called in its slot; `unit` and `value` as a person reads them,
+    the value None where the set-up has none; `at`, the document's field; `options`, names of its positions where it
+    has some, `value` then being a position from 1; `weighed`, of how many weights one mass stands for; `typed`,
+    whether it is changed alone or only comes with its part.
+    """
+
+    key: str
+    label: str
+    unit: str
+    value: float | None
+    at: str
+    write: Callable[[dict[str, Any], float], None]
+    options: tuple[str, ...] = ()
+    weighed: int = 1
+    typed: bool = True
+
+    @property
+    def step(self) -> float:
+        """One step of it, in its unit."""
+        return STEPS[self.unit]
+
+    def parse(self, text: str) -> float:
+        """What a person types for it; weights may be given as weighed one by one, `62.0 / 62.1 / 61.9`.
+
+        Raises InvalidValue whose field is its key.
+        """
+        if not text.strip():
+            raise InvalidValue(self.key, "needs a number")
+        try:
+            found = [parse_quantity(each, self.unit) for each in _weighings(text.strip(), self.weighed)]
+            return found[0] if len(found) == 1 else equal_mass(found, self.weighed)
+        except InvalidValue as error:
+            raise InvalidValue(self.key, error.reason) from None
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A place where a hand changes something.
+
+    `key` names it; `name` as the trade calls it; `depth` of the teardown; `numbers` of what fills it; `rest`, what
+    else there is of it, only to be compared: an arm's shape, a clutch's table of holes.
+    """
+
+    key: str
+    name: str
+    depth: Depth
+    numbers: tuple[Number, ...]
+    rest: object = None
+
+    @property
+    def step_words(self) -> str:
+        """One step of its numbers in words."""
+        return STEP_WORDS[self.numbers[0].unit]
+
+
+@dataclass(frozen=True)
+class Change:
+    """One number that differs between two set-ups; None on the side that has none.
+
+    `label` is “another part”, with no numbers, where what differs cannot be said in one.
+    """
+
+    slot: Slot
+    key: str
+    label: str
+    unit: str
+    found: float | None
+    left: float | None
+
+
+def slots(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Slot]:
+    """The slots of a set-up in the order the hands meet them: weights, springs, helix.
+
+    Those of the clutches' kinds, and any the set-up itself fills; of kinds not stated, those the document shows.
+    """
+
+    def has(name: SlotName, *, filled: bool) -> bool:
+        return filled or kinds.show(name)
+
+    return _slots(document, has)
+
+
+def numbers(document: SetupDocument, kinds: Kinds = NOT_STATED) -> dict[str, Number]:
+    """Every number of a set-up that is changed alone, by its key."""
+    return {number.key: number for slot in slots(document, kinds) for number in slot.numbers if number.typed}
+
+
+def with_numbers(document: SetupDocument, values: Mapping[str, float]) -> SetupDocument:
+    """The set-up with some numbers changed, checked whole.
+
+    Parameters: `values` by key, of any slot the document can describe. Raises InvalidValue whose field is the
+    number's key.
+    """
+    if not values:
+        return document
+    known = {number.key: number for slot in _slots(document, _any_slot) for number in slot.numbers if number.typed}
+    data = document.model_dump(exclude_none=True)
+    for key, value in values.items():
+        if key not in known:
+            raise InvalidValue(key, "is not a slot of this clutch")
+        known[key].write(data, value)
+    try:
+        changed = validate(SetupDocument, data)
+        changed.core()
+    except InvalidValue as error:
+        at = {number.at: key for key, number in known.items() if key in values}
+        raise InvalidValue(at.get(error.field, next(iter(values))), error.reason) from None
+    return changed
+
+
+def parts_of(base: SetupDocument, changed: SetupDocument, kinds: Kinds = NOT_STATED) -> dict[str, float]:
+    """What differs from `base`, part by part: every number of a slot in which one differs, by key."""
+    before = {slot.key: slot for slot in slots(base, kinds)}
+    return {
+        number.key: number.value
+        for slot in slots(changed, kinds)
+        if _between(before.get(slot.key), slot)
+        for number in slot.numbers
+        if number.typed and number.value is not None
+    }
+
+
+def changes(found: SetupDocument, left: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Change]:
+    """What differs between two set-ups of one machine, number by number, also where only one side has it."""
+    before = {slot.key: slot for slot in slots(found, kinds)}
+    after = {slot.key: slot for slot in slots(left, kinds)}
+    return [
+        change
+        for key in (*after, *(key for key in before if key not in after))
+        for change in _between(before.get(key), after.get(key))
+    ]
 
 
 def equal_mass(masses: Sequence[float], count: int) -> float:
@@ -33,188 +201,172 @@ def equal_mass(masses: Sequence[float], count: int) -> float:
     return sum(masses) / count
 
 
-@dataclass(frozen=True)
-class Slot:
-    """One number a hand can change.
-
-    `key` names it in requests; `group` is the part it belongs to; `label` what it is called there; `unit` and
-    `value` as a person reads them; `at` the way to it in a document; `options`, the names of its positions
-    where it has some, `value` then being a position from 1.
-    """
-
-    key: str
-    group: str
-    label: str
-    unit: str
-    value: float
-    at: tuple[str | int, ...]
-    options: tuple[str, ...] = ()
+def _any_slot(_: SlotName, *, filled: bool) -> bool:
+    return True
 
 
-@dataclass(frozen=True)
-class Change:
-    """A slot that differs between two set-ups."""
+class _Has(Protocol):
+    """Says whether a set-up shows a slot of this name; `filled`, whether the set-up has something in it."""
 
-    slot: Slot
-    found: float
+    def __call__(self, name: SlotName, /, *, filled: bool) -> bool: ...
 
 
-def slots(document: SetupDocument) -> list[Slot]:
-    """Every slot of a set-up in the order the hands meet them: weights, springs, helix."""
-    primary, secondary = document.primary, document.secondary
-    weights = primary.weights
-    rollers = primary.profile.kind == "ramp-roller"
-    found = [
-        Slot(
-            "arm_mass_g",
-            "Rollers" if rollers else "Arms",
-            f"each of {weights.count}",
-            "g",
-            weights.base_mass_g,
-            ("primary", "weights", "base_mass_g"),
-        ),
-    ]
-    masses = {load.station: load.mass_g for load in weights.loads}
-    for station in primary.stations:
-        found.append(
-            Slot(
-                f"load_g.{station.name}",
-                "Loads",
-                station.name,
-                "g",
-                masses.get(station.name, 0.0),
-                ("primary", "weights", "loads", station.name),
-            )
-        )
-    found += [
-        Slot(
-            "primary_start_n",
-            "Primary spring",
-            "start",
-            "N",
-            primary.spring.force_start_n,
-            ("primary", "spring", "force_start_n"),
-        ),
-        Slot(
-            "primary_finish_n",
-            "Primary spring",
-            "finish",
-            "N",
-            primary.spring.force_finish_n,
-            ("primary", "spring", "force_finish_n"),
-        ),
-        Slot("shim_mm", "Shim", "spider", "mm", primary.shim_mm, ("primary", "shim_mm")),
-    ]
-    if primary.clicker:
-        found.append(
-            Slot(
-                "clicker",
-                "Clicker",
-                f"of {primary.clicker.positions}",
-                "",
-                primary.clicker.position,
-                ("primary", "clicker", "position"),
-            )
-        )
-    angles = secondary.helix.angles
-    for index, point in enumerate(angles):
-        label = "angle" if len(angles) == 1 else f"at {point.travel_mm:g} mm"
-        found.append(
-            Slot(f"helix_deg.{index}", "Helix", label, "deg", point.deg, ("secondary", "helix", "angles", index, "deg"))
-        )
-    spring = secondary.spring
-    found += [
-        Slot(
-            "secondary_start_n",
-            "Secondary spring",
-            "start",
-            "N",
-            spring.force_start_n,
-            ("secondary", "spring", "force_start_n"),
-        ),
-        Slot(
-            "secondary_finish_n",
-            "Secondary spring",
-            "finish",
-            "N",
-            spring.force_finish_n,
-            ("secondary", "spring", "force_finish_n"),
-        ),
-    ]
-    if secondary.holes:
-        names = tuple(f"{row.sheave}–{row.helix}, {row.pretwist_deg:g}°" for row in secondary.holes.table)
-        place = ("secondary", "holes", "fitted")
-        found.append(Slot("hole_pair", "Secondary spring", "holes", "", secondary.holes.position, place, names))
-    elif spring.torsion_rate_nm_per_deg > 0:
-        wind = ("secondary", "spring", "pretwist_deg")
-        found.append(Slot("pretwist_deg", "Secondary spring", "wind", "deg", spring.pretwist_deg, wind))
+def _slots(document: SetupDocument, has: _Has) -> list[Slot]:
+    primary = document.primary
+    loaded = {load.station for load in primary.weights.loads}
+    found: list[Slot] = []
+    if has("arms", filled=False):
+        found.append(_arms(document))
+    found += [_load(document, each.name) for each in primary.stations if has("loads", filled=each.name in loaded)]
+    if has("primary_spring", filled=False):
+        found.append(_primary_spring(document))
+    if has("shim", filled=primary.shim_mm != 0):
+        found.append(_shim(document))
+    if has("clicker", filled=primary.clicker is not None):
+        found.append(_clicker(document))
+    if has("helix", filled=False):
+        found.append(_helix(document))
+    if has("secondary_spring", filled=False):
+        found.append(_secondary_spring(document))
+    if document.secondary.holes:
+        found.append(_holes(document))
     return found
 
 
-def with_slots(document: SetupDocument, values: Mapping[str, float | Sequence[float]]) -> SetupDocument:
-    """The set-up with some slots changed, checked whole.
-
-    Parameters: `values` by slot key; the arms may be given as the masses weighed one by one [g], which must
-    be alike. Raises InvalidValue whose field is the slot's key.
-    """
-    known = {slot.key: slot for slot in slots(document)}
-    data = document.model_dump(exclude_none=True)
-    for key, value in values.items():
-        if key not in known:
-            raise InvalidValue(key, "is not a slot of this clutch")
-        if not isinstance(value, (int, float)):
-            if key != "arm_mass_g":
-                raise InvalidValue(key, "takes one number")
-            _set(data, known[key].at, _weighed(value, document.primary.weights.count))
-        else:
-            _set(data, known[key].at, value)
-    try:
-        changed = validate(SetupDocument, data)
-        changed.core()
-    except InvalidValue as error:
-        raise InvalidValue(_key_of(error.field, known.values(), values), error.reason) from None
-    return changed
+def _weighings(text: str, count: int) -> list[str]:
+    """Masses weighed one by one: apart by a spaced stroke or a semicolon, or three and more by strokes alone."""
+    if count == 1:
+        return [text]
+    if re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", text):
+        return text.split("/")
+    return re.split(r"\s*/\s+|\s+/\s*|\s*;\s*", text)
 
 
-def changes(found: SetupDocument, left: SetupDocument) -> list[Change]:
-    """What differs between two set-ups of one machine, slot by slot."""
-    before = {slot.key: slot.value for slot in slots(found)}
-    return [
-        Change(slot, before[slot.key])
-        for slot in slots(left)
-        if slot.key in before and abs(before[slot.key] - slot.value) > 1e-9
-    ]
+def _between(found: Slot | None, left: Slot | None) -> list[Change]:
+    """How two fillings of one slot differ; None where a set-up has no such slot."""
+    slot = left or found
+    if slot is None:
+        return []
+    before = {number.key: number for number in found.numbers} if found else {}
+    after = {number.key: number for number in left.numbers} if left else {}
+    said = []
+    for key in (*after, *(key for key in before if key not in after)):
+        number = after.get(key) or before[key]
+        was, now = (side[key].value if key in side else None for side in (before, after))
+        if was != now and (was is None or now is None or abs(was - now) > TOLERANCE):
+            said.append(Change(slot, key, number.label, number.unit, was, now))
+    if found and left and found.rest != left.rest and None not in (found.rest, left.rest):
+        said.append(Change(slot, slot.key, "another part", "", None, None))
+    return said
 
 
-def _weighed(masses: Sequence[float], count: int) -> float:
-    try:
-        return equal_mass(masses, count)
-    except InvalidValue as error:
-        raise InvalidValue("arm_mass_g", error.reason) from None
+def _field(at: str) -> Callable[[dict[str, Any], float], None]:
+    """Writes a field of a document's data by its path; list indices stand in brackets."""
+    *way, last = [int(step) if step.isdigit() else step for step in at.replace("[", ".").replace("]", "").split(".")]
 
-
-def _set(data: dict[str, Any], at: tuple[str | int, ...], value: float) -> None:
-    *way, last = at
-    holder: Any = data
-    for step in way:
-        holder = holder[step]
-    if isinstance(holder, list) and isinstance(last, str):
-        kept = [load for load in holder if load["station"] != last]
-        holder[:] = [*kept, {"station": last, "mass_g": value}] if value else kept
-    elif last == "fitted":
-        if value != int(value) or not 1 <= value <= len(holder["table"]):
-            raise InvalidValue("hole_pair", f"must be one of the {len(holder['table'])} pairs in the clutch's table")
-        row = holder["table"][int(value) - 1]
-        holder[last] = {"sheave": row["sheave"], "helix": row["helix"]}
-    elif last == "position":
-        holder[last] = int(value) if value == int(value) else value
-    else:
+    def write(data: dict[str, Any], value: float) -> None:
+        holder: Any = data
+        for step in way:
+            holder = holder[step]
         holder[last] = value
 
+    return write
 
-def _key_of(field: str, known: Iterable[Slot], values: Mapping[str, Any]) -> str:
-    """The slot a document's field belongs to: its own, else the one just changed."""
-    for slot in known:
-        if ".".join(str(step) for step in slot.at) == field.replace("[", ".").replace("]", "") and slot.key in values:
-            return slot.key
-    return next(iter(values), field)
+
+def _plain(key: str, label: str, unit: str, value: float, at: str, *, typed: bool = True, weighed: int = 1) -> Number:
+    return Number(key, label, unit, value, at, _field(at), typed=typed, weighed=weighed)
+
+
+def _arms(document: SetupDocument) -> Slot:
+    weights, profile = document.primary.weights, document.primary.profile
+    at = "primary.weights.base_mass_g"
+    mass = _plain("arm_mass_g", f"each of {weights.count}", "g", weights.base_mass_g, at, weighed=weights.count)
+    count = _plain("arm_count", "how many", "", weights.count, "primary.weights.count", typed=False)
+    name = "Rollers" if profile.kind == "ramp-roller" else "Arms"
+    return Slot("arms", name, Depth.COVER_OFF, (mass, count), profile)
+
+
+def _load(document: SetupDocument, station: str) -> Slot:
+    masses = {load.station: load.mass_g for load in document.primary.weights.loads}
+    held = masses.get(station, 0.0)
+
+    def write(data: dict[str, Any], value: float) -> None:
+        loads = data["primary"]["weights"]["loads"]
+        kept = [load for load in loads if load["station"] != station]
+        loads[:] = [*kept, {"station": station, "mass_g": value}] if value else kept
+
+    number = Number(f"load_g.{station}", station, "g", held, f"primary.weights.loads.{station}", write)
+    return Slot(f"load:{station}", "Loads", Depth.WEIGHT_SCREW, (number,))
+
+
+def _primary_spring(document: SetupDocument) -> Slot:
+    spring = document.primary.spring
+    parts = (
+        _plain("primary_start_n", "start", "N", spring.force_start_n, "primary.spring.force_start_n"),
+        _plain("primary_finish_n", "finish", "N", spring.force_finish_n, "primary.spring.force_finish_n"),
+        _plain("primary_travel_mm", "travel", "mm", spring.travel_mm, "primary.spring.travel_mm", typed=False),
+    )
+    return Slot("primary_spring", "Primary spring", Depth.COVER_OFF, parts)
+
+
+def _shim(document: SetupDocument) -> Slot:
+    value = document.primary.shim_mm
+    return Slot("shim", "Shim", Depth.SPIDER_OFF, (_plain("shim_mm", "spider", "mm", value, "primary.shim_mm"),))
+
+
+def _clicker(document: SetupDocument) -> Slot:
+    clicker = document.primary.clicker
+
+    def write(data: dict[str, Any], value: float) -> None:
+        held = data["primary"].setdefault("clicker", ClickerPart().model_dump())
+        held["position"] = int(value) if value == int(value) else value
+
+    positions = (clicker or ClickerPart()).positions
+    place = clicker.position if clicker else None
+    rest = clicker and (clicker.reference, clicker.positions, clicker.gain_step)
+    number = Number("clicker", f"of {positions}", "", place, "primary.clicker.position", write)
+    return Slot("clicker", "Clicker", Depth.ON_THE_MACHINE, (number,), rest)
+
+
+def _helix(document: SetupDocument) -> Slot:
+    helix, at = document.secondary.helix, "secondary.helix"
+    points: list[Number] = []
+    for index, point in enumerate(helix.angles):
+        label = "angle" if len(helix.angles) == 1 else f"at {point.travel_mm:g} mm"
+        points.append(_plain(f"helix_deg.{index}", label, "deg", point.deg, f"{at}.angles[{index}].deg"))
+    for index, point in enumerate(helix.angles):
+        where = f"{at}.angles[{index}].travel_mm"
+        points.append(_plain(f"helix_mm.{index}", f"angle {index + 1} at", "mm", point.travel_mm, where, typed=False))
+    points.append(_plain("helix_radius_mm", "radius", "mm", helix.radius_mm, f"{at}.radius_mm", typed=False))
+    return Slot("helix", "Helix", Depth.HELIX, tuple(points))
+
+
+def _secondary_spring(document: SetupDocument) -> Slot:
+    spring, at = document.secondary.spring, "secondary.spring"
+    rate = spring.torsion_rate_nm_per_deg
+    parts = [
+        _plain("secondary_start_n", "start", "N", spring.force_start_n, f"{at}.force_start_n"),
+        _plain("secondary_finish_n", "finish", "N", spring.force_finish_n, f"{at}.force_finish_n"),
+        _plain("secondary_travel_mm", "travel", "mm", spring.travel_mm, f"{at}.travel_mm", typed=False),
+        _plain("torsion_rate", "torsion rate", "N·m/deg", rate, f"{at}.torsion_rate_nm_per_deg", typed=False),
+    ]
+    if rate > 0 and not document.secondary.holes:
+        parts.append(_plain("pretwist_deg", "wind", "deg", spring.pretwist_deg, f"{at}.pretwist_deg"))
+    return Slot("secondary_spring", "Secondary spring", Depth.SECONDARY_SPRING, tuple(parts))
+
+
+def _holes(document: SetupDocument) -> Slot:
+    holes = document.secondary.holes
+    if holes is None:
+        raise ValueError("this clutch has no table of holes")
+    table = holes.table
+
+    def write(data: dict[str, Any], value: float) -> None:
+        if value != int(value) or not 1 <= value <= len(table):
+            raise InvalidValue("hole_pair", f"must be one of the {len(table)} pairs in the clutch's table")
+        row = table[int(value) - 1]
+        data["secondary"]["holes"]["fitted"] = {"sheave": row.sheave, "helix": row.helix}
+
+    names = tuple(f"{row.sheave}–{row.helix}, {row.pretwist_deg:g}°" for row in table)
+    number = Number("hole_pair", "holes", "", holes.position, "secondary.holes.fitted", write, names)
+    return Slot("holes", "Secondary spring", Depth.SPRING_MOVED, (number,), table)

@@ -1,0 +1,96 @@
+"""The kinds of clutch: own names, no makers; which side each is, how it is modelled, and which slots it has."""
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..errors import InvalidValue
+from ..formats.reading import Part, validate
+from ..formats.setup import SetupDocument
+
+Side = Literal["primary", "secondary"]
+SlotName = Literal["arms", "loads", "primary_spring", "shim", "clicker", "helix", "secondary_spring", "holes"]
+
+
+SECONDARY_SLOTS: frozenset[SlotName] = frozenset({"helix", "secondary_spring", "holes"})
+
+
+class _KindFile(Part):
+    """One file of core/data/kinds."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    side: Literal["primary", "secondary", "both"]
+    form: Literal["swing-arm", "ramp-roller", "helix"]
+    slots: list[SlotName]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of clutch.
+
+    `key` names it in requests and in the store; `side`, the clutch it is, or both where driver and driven are one
+    kit; `form` of its primary's profile in a setup document, or `helix`; `slots` it has.
+    """
+
+    key: str
+    name: str
+    side: Side | Literal["both"]
+    form: str
+    slots: tuple[SlotName, ...]
+
+
+@cache
+def kinds() -> dict[str, Kind]:
+    """Every kind by its key, primaries first, then by name.
+
+    >>> kinds()["roller-variator-primary"].form
+    'ramp-roller'
+
+    Source: common practice; see docs/decisions/slots.md.
+    """
+    found = []
+    for file in resources.files("jaxel.core.data.kinds").iterdir():
+        if file.name.endswith(".toml"):
+            data = validate(_KindFile, tomllib.loads(file.read_text(encoding="utf-8")))
+            found.append(Kind(file.name.removesuffix(".toml"), data.name, data.side, data.form, tuple(data.slots)))
+    order = ("primary", "both", "secondary")
+    return {kind.key: kind for kind in sorted(found, key=lambda kind: (order.index(kind.side), kind.name))}
+
+
+@dataclass(frozen=True)
+class Kinds:
+    """The kinds of a machine's two clutches; None where not stated."""
+
+    primary: str | None = None
+    secondary: str | None = None
+
+    def show(self, slot: SlotName) -> bool:
+        """Whether a machine of these kinds has a slot; of a kind not stated, all but a clicker."""
+        key = self.secondary if slot in SECONDARY_SLOTS else self.primary
+        return slot != "clicker" if key is None else slot in kinds()[key].slots
+
+
+NOT_STATED = Kinds()
+
+
+def kinds_for(document: SetupDocument, side: Side) -> list[Kind]:
+    """The kinds that a set-up's clutch on this side can be."""
+    forms = (document.primary.profile.kind,) if side == "primary" else ("helix", document.primary.profile.kind)
+    return [kind for kind in kinds().values() if kind.side in (side, "both") and kind.form in forms]
+
+
+def check_kind(field: str, key: str, side: Side, document: SetupDocument) -> None:
+    """Refuse a kind that is none, is no clutch of this side, or is modelled otherwise than the machine's document."""
+    kind = kinds().get(key)
+    if kind is None:
+        raise InvalidValue(field, "is no kind of clutch known here")
+    if kind.side not in (side, "both"):
+        raise InvalidValue(field, f"{kind.name.lower()} is no {side} clutch")
+    if kind not in kinds_for(document, side):
+        words = {"swing-arm": "arms", "ramp-roller": "rollers"}
+        here = words[document.primary.profile.kind]
+        raise InvalidValue(field, f"{kind.name.lower()} has {words[kind.form]}; this machine's set-up has {here}")
