@@ -124,19 +124,19 @@ class Running(ServeCase):
             port, acknowledged = self.port(process), {}
             before = self.ask(port, "/api/visits/2")[1]
 
-            def write(port=port, acknowledged=acknowledged, kill=kill, edit=before["edit"]):
+            def write(port=port, acknowledged=acknowledged, kill=kill, was=before["intake"]["complaint"]):
                 number = 0
                 while True:
                     number += 1
                     text = f"kill {kill}, write {number}"
                     try:
                         status, answer = self.ask(port, "/api/visits/2/intake", "PATCH",
-                                                  {"edit": edit, "complaint": text})  # fmt: skip
+                                                  {"complaint": {"was": was, "now": text}})  # fmt: skip
                     except (OSError, http.client.HTTPException, ValueError):
                         return
                     if status == 200:
                         acknowledged.update(number=number)
-                        edit = answer["edit"]
+                        was = answer["intake"]["complaint"]
 
             hand = threading.Thread(target=write)
             hand.start()
@@ -147,7 +147,7 @@ class Running(ServeCase):
             with closing(db.connect(self.database)) as connection:
                 self.assertEqual(connection.execute("PRAGMA integrity_check").fetchone()[0], "ok")
                 self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
-                found = connection.execute("SELECT complaint FROM visit WHERE id = 2").fetchone()[0]
+                found = connection.execute("SELECT complaint FROM intake WHERE visit_id = 2").fetchone()[0]
             if acknowledged:
                 # The write under way when it died may have landed too; none that was acknowledged is missing.
                 wrote = int(found.rpartition(" ")[2])

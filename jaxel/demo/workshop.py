@@ -9,10 +9,15 @@ from typing import Any
 
 from jaxel.core.formats.setup import SetupDocument, read_setup
 from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.slots import numbers
 from jaxel.core.units import RPM
-from jaxel.store import fitting, machines, road_tests, sign_off, visits
+from jaxel.store import belt_checks, fitting, hand_over, intake, machines, road_tests, visits
 from jaxel.store.db import at_moment
+from jaxel.store.edits import Edit
 from jaxel.store.machines import Kind
+from jaxel.store.visits import Visit
+
+HAND = "Jonas"
 
 
 class Bench:
@@ -20,50 +25,60 @@ class Bench:
 
     def __init__(self, connection: sqlite3.Connection, machine_id: int):
         self.connection = connection
-        self.id = visits.open_visit(connection, machine_id)
+        self.id = visits.open_visit(connection, machine_id, HAND)
 
     @property
-    def edit(self) -> int:
-        return visits.get(self.connection, self.id).edit
+    def visit(self) -> Visit:
+        return visits.get(self.connection, self.id)
 
-    def note(self, **values: Any) -> None:
-        visits.change(self.connection, self.id, self.edit, values)
+    def intake(self, **values: Any) -> None:
+        intake.change(self.connection, self.id, _edits(self.visit.intake, values), HAND)
+
+    def belt(self, **values: Any) -> None:
+        belt_checks.change(self.connection, self.id, _edits(self.visit.belt, values), HAND)
+
+    def hand_over(self, **values: Any) -> None:
+        hand_over.change(self.connection, self.id, _edits(self.visit.hand_over, values), HAND)
 
     def state_kinds(self, primary: str, secondary: str) -> None:
-        stated: dict[str, str | None] = {"primary_kind": primary, "secondary_kind": secondary}
-        visits.state_kinds(self.connection, self.id, self.edit, stated)
+        held = self.visit.kinds
+        edits = {"primary_kind": Edit(held.primary, primary), "secondary_kind": Edit(held.secondary, secondary)}
+        intake.state_kinds(self.connection, self.id, edits, HAND)
 
     def confirm_fitted(self) -> None:
-        fitting.confirm_found(self.connection, self.id, self.edit)
+        intake.confirm_fitted(self.connection, self.id, self.visit.set_up.found_draft, HAND)
 
     def measure(self, *widths_mm: float) -> None:
         for place, width in enumerate(widths_mm, start=1):
-            visits.measure_belt(self.connection, self.id, self.edit, place, width)
+            belt_checks.measure(self.connection, self.id, place, Edit(None, width), HAND)
 
     def fit(self, slots: dict[str, float], reason: str) -> None:
         self.try_out(slots)
-        fitting.record(self.connection, self.id, self.edit, reason)
+        fitting.record(self.connection, self.id, reason, self.visit.set_up.left_draft, HAND)
 
     def try_out(self, slots: dict[str, float]) -> None:
-        fitting.try_slots(self.connection, self.id, self.edit, "left", dict(slots))
+        held = numbers(self.visit.as_left())
+        edits = {key: Edit(held[key].value, value) for key, value in slots.items()}
+        fitting.try_numbers(self.connection, self.id, "left", edits, HAND)
 
     def ride(self, engagement_off: float, shift_off: float, note: str) -> None:
         """A run that misses the prediction by so many rpm: the demo's rider and rev counter."""
-        run = predict(visits.get(self.connection, self.id).as_left().core())
-        road_tests.write(
-            self.connection,
-            self.id,
-            self.edit,
-            None,
-            {
-                "engagement_rpm": round(run.engagement.bite / RPM + engagement_off, -1),
-                "shift_rpm": round(run.shift.mean / RPM + shift_off, -1),
-                "note": note,
-            },
-        )
+        visit = self.visit
+        run = predict(visit.as_left().core())
+        measured = {
+            "engagement_rpm": Edit(None, round(run.engagement.bite / RPM + engagement_off, -1)),
+            "shift_rpm": Edit(None, round(run.shift.mean / RPM + shift_off, -1)),
+            "note": Edit("", note),
+        }
+        run_id = road_tests.begin(self.connection, self.id, visit.set_up.left_revision_id, HAND)
+        road_tests.change(self.connection, self.id, run_id, measured, HAND)
 
     def sign_off(self, by: str) -> None:
-        sign_off.sign_off(self.connection, self.id, self.edit, by)
+        hand_over.sign_off(self.connection, self.id, self.visit.edit, by)
+
+
+def _edits(record: Any, values: dict[str, Any]) -> dict[str, Edit]:
+    return {name: Edit(getattr(record, name), value) for name, value in values.items()}
 
 
 def build(connection: sqlite3.Connection, today: datetime | None = None) -> None:
@@ -95,7 +110,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         machine = _bring_in(connection, "mountain-sled", "sled", "Maren T.")
     with days_ago(288):
         visit = Bench(connection, machine)
-        visit.note(
+        visit.intake(
             odometer_km=820,
             complaint="First service. Runs well, wants it checked before the spring tour.",
             riding="mountain",
@@ -105,13 +120,13 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.state_kinds("shimmed-spider-primary", "bolt-in-helix-secondary")
         visit.confirm_fitted()
         visit.measure(36.2, 36.2, 36.1)
-        visit.note(belt_decision="run on")
+        visit.belt(decision="run on")
         visit.ride(-20, 35, "Packed snow, two pulls each way.")
-        visit.note(watch="Belt width again at 1,600 km.", next_service_km=1600)
+        visit.hand_over(watch="Belt width again at 1,600 km.", next_service_km=1600)
         visit.sign_off("Jonas, bench 1")
     with days_ago(1):
         visit = Bench(connection, machine)
-        visit.note(
+        visit.intake(
             odometer_km=2310,
             complaint="Bogs when she opens it on a climb, and feels lazy at the top.",
             riding="mountain",
@@ -122,7 +137,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         )
         visit.confirm_fitted()
         visit.measure(35.4, 35.5, 35.4)
-        visit.note(belt_decision="run on", belt_reason="one more weekend, then the spare")
+        visit.belt(decision="run on", reason="one more weekend, then the spare")
         visit.fit(
             {"arm_mass_g": 59.0, "load_g.tip": 0.5, "primary_start_n": 640},
             "thinner air at 1,500 m: weight off the arms, a stiffer start for the climb",
@@ -134,7 +149,7 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
     with days_ago(21):
         machine = _bring_in(connection, "trail-sled", "sled", "Edvin L.")
         visit = Bench(connection, machine)
-        visit.note(
+        visit.intake(
             odometer_km=3140,
             complaint="Top speed is down since last winter.",
             riding="trail",
@@ -145,11 +160,9 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.state_kinds("tower-and-button-primary", "jackshaft-roller-secondary")
         visit.confirm_fitted()
         visit.measure(34.1, 34.2, 34.1)
-        visit.note(
-            belt_decision="spare", belt_reason="narrow: it starts and ends in the wrong gear", next_belt_width_mm=35.0
-        )
+        visit.belt(decision="spare", reason="narrow: it starts and ends in the wrong gear", next_width_mm=35.0)
         visit.ride(40, -30, "Lake strip, new belt broken in first.")
-        visit.note(watch="New belt: look at it after 300 km.", next_service_km=4500)
+        visit.hand_over(watch="New belt: look at it after 300 km.", next_service_km=4500)
         visit.sign_off("Jonas, bench 1")
 
 
@@ -159,7 +172,7 @@ def _side_by_side(connection: sqlite3.Connection, days_ago: Any) -> None:
         machine = _bring_in(connection, "farm-side-by-side", "side-by-side", "Farm at Nedre Lia")
     with days_ago(0):
         visit = Bench(connection, machine)
-        visit.note(
+        visit.intake(
             odometer_km=4870,
             complaint="Revs past itself when the trailer is on, smells of belt.",
             riding="towing",

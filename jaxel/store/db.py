@@ -7,6 +7,7 @@ from contextvars import ContextVar
 from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
+from typing import Any
 
 from jaxel.core.errors import Refused
 
@@ -16,7 +17,14 @@ class NotFound(LookupError):
 
 
 class Conflict(Exception):
-    """The row was changed elsewhere since it was read, or no longer takes changes; the message says which."""
+    """A field was changed elsewhere since it was read, or no longer takes changes; the message says which.
+
+    `field` that holds something else now, and what: `theirs`; field `edit` where it is the whole visit.
+    """
+
+    def __init__(self, reason: str, *, field: str = "edit", theirs: Any = None):
+        super().__init__(reason)
+        self.field, self.theirs = field, theirs
 
 
 class Unusable(Refused):

@@ -9,6 +9,7 @@ from jaxel.core.trade.kinds import Kinds
 
 from . import revisions
 from .db import NotFound, inserted, now, writing
+from .edits import DEFAULT_HAND, check_hand
 
 Kind = Literal["sled", "side-by-side", "quad"]
 LimitOrigin = Literal["manual, entered by the workshop", "common practice", "from memory"]
@@ -29,6 +30,7 @@ class Machine:
     created_at: str
     primary_kind: str | None
     secondary_kind: str | None
+    brought_in_by: str
 
     @property
     def kinds(self) -> Kinds:
@@ -53,16 +55,19 @@ def bring_in(
     kind: Kind,
     rider: str = "",
     limit_origin: LimitOrigin = "manual, entered by the workshop",
+    by: str = DEFAULT_HAND,
 ) -> int:
     """Enter a machine with its first set-up revision and the belt that is on it; returns its id."""
+    check_hand(by)
     with writing(connection):
         machine = inserted(
             connection.execute(
-                "INSERT INTO machine (name, kind, rider, limit_origin, created_at) VALUES (?, ?, ?, ?, ?)",
-                (document.name.strip() or "Unnamed machine", kind, rider.strip(), limit_origin, now()),
+                "INSERT INTO machine (name, kind, rider, limit_origin, created_at, brought_in_by)"
+                " VALUES (?, ?, ?, ?, ?, ?)",
+                (document.name.strip() or "Unnamed machine", kind, rider.strip(), limit_origin, now(), by),
             )
         )
-        revisions.add(connection, machine, document, reason="as brought in")
+        revisions.add(connection, machine, document, reason="as brought in", by=by)
         connection.execute(
             "INSERT INTO belt (machine_id, number, state, width_mm) VALUES (?, 1, 'fitted', ?)",
             (machine, document.belt.top_width_mm),
@@ -83,10 +88,28 @@ def all_machines(connection: sqlite3.Connection) -> list[Machine]:
     return [Machine(**row) for row in connection.execute("SELECT * FROM machine ORDER BY name, id")]
 
 
+def belt(connection: sqlite3.Connection, belt_id: int) -> Belt:
+    """One belt; raises NotFound."""
+    row = connection.execute(f"SELECT {_BELT} FROM belt WHERE id = ?", (belt_id,)).fetchone()
+    if row is None:
+        raise NotFound("belt")
+    return Belt(**row)
+
+
+def fitted_belt(connection: sqlite3.Connection, machine_id: int) -> Belt:
+    """The belt on a machine; raises NotFound."""
+    row = connection.execute(
+        f"SELECT {_BELT} FROM belt WHERE machine_id = ? AND state = 'fitted'", (machine_id,)
+    ).fetchone()
+    if row is None:
+        raise NotFound("belt")
+    return Belt(**row)
+
+
+_BELT = "id, number, state, width_mm, fitted_at_km"
+
+
 def belts(connection: sqlite3.Connection, machine_id: int) -> list[Belt]:
     """The belts of a machine, oldest first."""
-    rows = connection.execute(
-        "SELECT id, number, state, width_mm, fitted_at_km FROM belt WHERE machine_id = ? ORDER BY number",
-        (machine_id,),
-    )
+    rows = connection.execute(f"SELECT {_BELT} FROM belt WHERE machine_id = ? ORDER BY number", (machine_id,))
     return [Belt(**row) for row in rows]

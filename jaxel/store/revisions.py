@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from jaxel.core.formats.setup import SetupDocument, write_setup
 
 from .db import NotFound, inserted, now
+from .edits import DEFAULT_HAND
 
 
 @dataclass(frozen=True)
@@ -19,6 +20,7 @@ class Revision:
     reason: str
     document: SetupDocument
     created_at: str
+    made_by: str
 
 
 def add(
@@ -29,13 +31,14 @@ def add(
     reason: str,
     parent_id: int | None = None,
     visit_id: int | None = None,
+    by: str = DEFAULT_HAND,
 ) -> int:
     """Write a new revision inside the caller's transaction; returns its id."""
     return inserted(
         connection.execute(
-            "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at)"
-            " VALUES (?, ?, ?, ?, ?, ?)",
-            (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now()),
+            "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at, made_by)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?)",
+            (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now(), by),
         )
     )
 
@@ -43,6 +46,16 @@ def add(
 def get(connection: sqlite3.Connection, revision_id: int) -> Revision:
     """One revision; raises NotFound."""
     row = connection.execute("SELECT * FROM setup_revision WHERE id = ?", (revision_id,)).fetchone()
+    if row is None:
+        raise NotFound("set-up revision")
+    return _revision(row)
+
+
+def newest(connection: sqlite3.Connection, machine_id: int) -> Revision:
+    """The newest revision of a machine; raises NotFound."""
+    row = connection.execute(
+        "SELECT * FROM setup_revision WHERE machine_id = ? ORDER BY id DESC LIMIT 1", (machine_id,)
+    ).fetchone()
     if row is None:
         raise NotFound("set-up revision")
     return _revision(row)

@@ -1,6 +1,7 @@
 """Road tests: runs measured on the set-up and belt that were on the machine at the time."""
 
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -11,62 +12,75 @@ from jaxel.core.mechanism.shift import predict
 from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.scores import predicted_figures
 
-from .db import NotFound, inserted, now, writing
-from .visits import Visit, begin_edit
+from . import visits
+from .db import NotFound, now
+from .edits import DEFAULT_HAND, Edit, Edits, changing
+from .visits import TestRun, Visit
 
-_FIELDS = frozenset({"engagement_rpm", "shift_rpm", "note"})
+EDITABLE = frozenset({"engagement_rpm", "shift_rpm", "note"})
 
 
-def write(connection: sqlite3.Connection, visit_id: int, edit: int, run_id: int | None, values: dict[str, Any]) -> None:
-    """Write fields of a run; `run_id` None begins a new one on the set-up last recorded.
+def begin(connection: sqlite3.Connection, visit_id: int, revision_id: int, by: str = DEFAULT_HAND) -> int:
+    """Begin a run on the set-up as left, in the visit's air, with what is predicted for it today; returns its id.
 
-    Raises NotFound, Conflict, and InvalidValue for an unknown field or while a change is only tried.
+    Parameters: `revision_id`, the set-up that was shown as left. Raises NotFound, Conflict where another is now, and
+    InvalidValue while a change is only tried.
     """
-    if unknown := set(values) - _FIELDS:
+    with changing(connection, visit_id, by) as desk:
+        visit = visits.get(connection, visit_id)
+        if visit.set_up.left_draft:
+            raise InvalidValue("run", "record the set-up change as fitted first: a run belongs to a set-up")
+        desk.check("run", visit.set_up.left_revision_id, Edit(revision_id, revision_id))
+        return desk.insert("road_test", _row(visit))
+
+
+def change(connection: sqlite3.Connection, visit_id: int, run_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
+    """Write fields of a run; raises NotFound, Conflict, and InvalidValue for an unknown field."""
+    if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of a road test")
-    with writing(connection):
-        visit = begin_edit(connection, visit_id, edit)
-        if run_id is None:
-            if visit.left_draft:
-                raise InvalidValue("run", "record the set-up change as fitted first: a run belongs to a set-up")
-            run_id = _begin(connection, visit)
-        elif run_id not in {run.id for run in visit.runs}:
-            raise NotFound("road test")
-        if values:
-            columns = ", ".join(f"{name} = :{name}" for name in values)
-            connection.execute(f"UPDATE road_test SET {columns} WHERE id = :id", values | {"id": run_id})
+    with changing(connection, visit_id, by) as desk:
+        _of_visit(connection, visit_id, run_id)
+        desk.write("road_test", run_id, edits)
 
 
-def _begin(connection: sqlite3.Connection, visit: Visit) -> int:
-    """A new run on the set-up as left, in the visit's air, with what is predicted for it today."""
+def remove(
+    connection: sqlite3.Connection, visit_id: int, run_id: int, was: Mapping[str, Any], by: str = DEFAULT_HAND
+) -> None:
+    """Take back a run that was entered by mistake.
+
+    Parameters: `was`, its EDITABLE fields as they were shown. Raises NotFound, and Conflict where one is another now.
+    """
+    with changing(connection, visit_id, by) as desk:
+        run = _of_visit(connection, visit_id, run_id)
+        for field in sorted(EDITABLE):
+            desk.check(field, getattr(run, field), Edit(was.get(field), was.get(field)))
+        desk.delete("road_test", run_id)
+
+
+def _of_visit(connection: sqlite3.Connection, visit_id: int, run_id: int) -> TestRun:
+    run = next((run for run in visits.get(connection, visit_id).runs if run.id == run_id), None)
+    if run is None:
+        raise NotFound("road test")
+    return run
+
+
+def _row(visit: Visit) -> dict[str, Any]:
+    """A new run on the set-up as left."""
     row: dict[str, Any] = {
         "visit_id": visit.id,
-        "revision_id": visit.left_revision_id,
+        "revision_id": visit.set_up.left_revision_id,
         "belt_width_mm": visit.left_width_mm,
         "taken_at": now(),
-        "elevation_m": visit.elevation_m,
-        "temperature_c": visit.temperature_c,
-        "humidity_pct": visit.humidity_pct,
+        "elevation_m": visit.intake.elevation_m,
+        "temperature_c": visit.intake.temperature_c,
+        "humidity_pct": visit.intake.humidity_pct,
     }
     try:
         drivetrain = visit.as_left().core()
         with in_document_terms():
             document = prediction_document(predict(drivetrain), prior_band(drivetrain))
     except InvalidValue:
-        pass  # a set-up that cannot be predicted is ridden all the same
-    else:
-        figures = asdict(predicted_figures(document))
-        row["model_version"] = figures.pop("model_version")
-        row |= {f"predicted_{name}": value for name, value in figures.items()}
-    names = ", ".join(row)
-    marks = ", ".join(f":{name}" for name in row)
-    return inserted(connection.execute(f"INSERT INTO road_test ({names}) VALUES ({marks})", row))
-
-
-def remove(connection: sqlite3.Connection, visit_id: int, edit: int, run_id: int) -> None:
-    """Take back a run that was entered by mistake; raises NotFound, Conflict."""
-    with writing(connection):
-        visit = begin_edit(connection, visit_id, edit)
-        if run_id not in {run.id for run in visit.runs}:
-            raise NotFound("road test")
-        connection.execute("DELETE FROM road_test WHERE id = ?", (run_id,))
+        return row  # a set-up that cannot be predicted is ridden all the same
+    figures = asdict(predicted_figures(document))
+    row["model_version"] = figures.pop("model_version")
+    return row | {f"predicted_{name}": value for name, value in figures.items()}

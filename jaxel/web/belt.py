@@ -1,41 +1,44 @@
 """Belt: three widths, the decision, and the belt that goes on."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
-from jaxel.store import visits
+from jaxel.core.trade.stations import Decision
+from jaxel.store import belt_checks
+from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Edit, Id, VisitPath, Width
+from .fields import Changed, Changes, Id, VisitPath, Width, hand
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("belt", __name__, url_prefix="/api/visits/<int:visit_id>/belt")
 
 
-class Reading(Edit):
+class Reading(Changed[Width]):
+    """The width at one place."""
+
     place: Annotated[int, Field(ge=1, le=3)]
-    width_mm: Width
 
 
-class BeltFields(Edit):
-    belt_decision: Literal["run on", "spare", "discard"] | None = None
-    belt_reason: Annotated[str, Field(max_length=500)] = ""
-    next_belt_id: Id | None = None
-    next_belt_width_mm: Width = None
+class BeltChanges(Changes):
+    decision: Changed[Decision | None] | None = None
+    reason: Changed[Annotated[str, Field(max_length=500)]] | None = None
+    next_belt_id: Changed[Id | None] | None = None
+    next_width_mm: Changed[Width] | None = None
 
 
 @api.put("/reading", responses={"200": VisitView, **REFUSALS})
 def reading(path: VisitPath, body: Reading) -> Response:
-    visits.measure_belt(connection(), path.visit_id, body.edit, body.place, body.width_mm)
+    belt_checks.measure(connection(), path.visit_id, body.place, Edit(body.was, body.now), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.patch("", responses={"200": VisitView, **REFUSALS})
-def belt(path: VisitPath, body: BeltFields) -> Response:
-    visits.change(connection(), path.visit_id, body.edit, body.sent())
+def belt(path: VisitPath, body: BeltChanges) -> Response:
+    belt_checks.change(connection(), path.visit_id, body.edits(), hand())
     return answer(visit_view(connection(), path.visit_id))

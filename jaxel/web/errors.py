@@ -11,14 +11,18 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.reading import FILE_LIMIT, refuse
 from jaxel.store.db import Conflict, NotFound
-from jaxel.store.sign_off import NotReady
+from jaxel.store.hand_over import NotReady
 
 
 class Refusal(BaseModel):
-    """What was refused: the field, and the reason in a technician's words."""
+    """What was refused: the field, and the reason in a technician's words.
+
+    `theirs`, where another hand changed the field: what it holds now.
+    """
 
     field: str
     reason: str
+    theirs: Any = None
 
 
 class ErrorAnswer(BaseModel):
@@ -28,9 +32,10 @@ class ErrorAnswer(BaseModel):
 REFUSALS: dict[Any, Any] = {"404": ErrorAnswer, "409": ErrorAnswer, "422": ErrorAnswer}
 
 
-def refusal(status: int, field: str, reason: str) -> Response:
+def refusal(status: int, field: str, reason: str, **more: Any) -> Response:
     """An answer that refuses."""
-    answer = jsonify(ErrorAnswer(error=Refusal(field=field, reason=reason)).model_dump())
+    told = ErrorAnswer(error=Refusal(field=field, reason=reason, **more))
+    answer = jsonify(told.model_dump(exclude_unset=True))
     answer.status_code = status
     return answer
 
@@ -38,7 +43,7 @@ def refusal(status: int, field: str, reason: str) -> Response:
 def invalid_request(error: ValidationError) -> Response:
     """The answer to a request that does not fit its model."""
     fault = refuse(error)
-    return refusal(422, fault.field, fault.reason)
+    return refusal(422, fault.field.removesuffix(".now"), fault.reason)
 
 
 def _storage(error: sqlite3.Error) -> Response:
@@ -61,7 +66,7 @@ def register(app: OpenAPI) -> None:
     """Turn every error the store and the core raise into its answer."""
     app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
     app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))
-    app.register_error_handler(Conflict, lambda error: refusal(409, "edit", str(error)))
+    app.register_error_handler(Conflict, lambda error: refusal(409, error.field, str(error), theirs=error.theirs))
     app.register_error_handler(NotReady, lambda error: refusal(409, error.items[0].field, str(error)))
     app.register_error_handler(
         RequestEntityTooLarge, lambda _: refusal(413, "document", f"is larger than {FILE_LIMIT // 1000:,} kB")

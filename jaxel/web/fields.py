@@ -1,11 +1,15 @@
 """Fields as they arrive from a bench: numbers typed with fractions, commas and units, blanks for nothing."""
 
-from typing import Annotated, Any
+import unicodedata
+from typing import Annotated, Any, Generic, TypeVar
+from urllib.parse import unquote
 
+from flask import request
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.units import parse_quantity
+from jaxel.store.edits import DEFAULT_HAND, Edit, check_hand
 
 
 def _typed(unit: str) -> BeforeValidator:
@@ -35,6 +39,10 @@ class Request(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
+Draft = Annotated[dict[str, float], Field(max_length=60)]
+"""Numbers of slots by key, as an answer said they were tried."""
+
+
 class VisitPath(BaseModel):
     visit_id: Id
 
@@ -47,11 +55,32 @@ class RevisionPath(BaseModel):
     revision_id: Id
 
 
-class Edit(Request):
-    """Every change of a visit names the edit it was based on."""
+T = TypeVar("T")
 
-    edit: Annotated[int, Field(ge=1, le=2**31, strict=True)]
 
-    def sent(self) -> dict[str, Any]:
-        """The fields that were sent, without the edit: what is absent stays as it is."""
-        return self.model_dump(exclude_unset=True, exclude={"edit"})
+class Changed(Request, Generic[T]):
+    """One field's change: `was`, what it replaces as the last answer held it, and `now`, what it becomes."""
+
+    was: Any = None
+    now: T
+
+
+class Changes(Request):
+    """A station's fields by name; what is absent stays as it is."""
+
+    def edits(self) -> dict[str, Edit]:
+        """The fields that were sent."""
+        sent = {name: getattr(self, name) for name in self.model_fields_set}
+        return {name: Edit(each.was, each.now) for name, each in sent.items() if each is not None}
+
+
+def hand() -> str:
+    """Who is at the browser that sent this request: the header `Jaxel-Hand`, percent-encoded UTF-8, else “bench”.
+
+    Raises InvalidValue (field `by`) for a name that is none.
+    """
+    by = unquote(request.headers.get("Jaxel-Hand", DEFAULT_HAND), errors="replace").strip()
+    check_hand(by)
+    if any(unicodedata.category(each).startswith("C") for each in by):
+        raise InvalidValue("by", "needs a name that can be read")
+    return by

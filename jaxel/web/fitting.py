@@ -8,29 +8,32 @@ from pydantic import BaseModel, Field
 
 from jaxel.core.trade.sensitivity import Sensitivity
 from jaxel.store import fitting, visits
+from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Edit, VisitPath
+from .fields import Changed, Draft, Request, VisitPath, hand
 from .predictions import steps, strip_figures
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("setup", __name__, url_prefix="/api/visits/<int:visit_id>/setup")
 
 
-class SlotFields(Edit):
-    """Slot values by key: a number, or text as typed; the arms may be weighed one by one, `62.0 / 62.1 / 61.9`."""
+class NumberChanges(Request):
+    """Numbers of slots by key, as numbers or as typed; weights may be weighed one by one, `62.0 / 62.1 / 61.9`."""
 
     which: Literal["found", "left"]
-    slots: Annotated[dict[str, float | str], Field(min_length=1, max_length=30)]
+    numbers: Annotated[dict[str, Changed[float | str]], Field(min_length=1, max_length=30)]
 
 
-class ReasonField(Edit):
-    change_reason: Annotated[str, Field(max_length=500)]
+class Tried(Request):
+    """What was shown as tried on the bench when the hand acted on it."""
+
+    draft: Draft
 
 
-class Record(Edit):
+class Record(Tried):
     reason: Annotated[str, Field(max_length=500)]
 
 
@@ -60,26 +63,27 @@ def strip(path: VisitPath) -> Response:
 
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})
-def try_slots(path: VisitPath, body: SlotFields) -> Response:
-    fitting.try_slots(connection(), path.visit_id, body.edit, body.which, body.slots)
+def try_numbers(path: VisitPath, body: NumberChanges) -> Response:
+    edits = {key: Edit(each.was, each.now) for key, each in body.numbers.items()}
+    fitting.try_numbers(connection(), path.visit_id, body.which, edits, hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.patch("/reason", responses={"200": VisitView, **REFUSALS})
-def reason(path: VisitPath, body: ReasonField) -> Response:
+def reason(path: VisitPath, body: Changed[Annotated[str, Field(max_length=500)]]) -> Response:
     """The reason as it is typed, before the change is recorded."""
-    visits.change(connection(), path.visit_id, body.edit, body.sent())
+    fitting.note_reason(connection(), path.visit_id, Edit(body.was, body.now), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.post("/drop", responses={"200": VisitView, **REFUSALS})
-def drop(path: VisitPath, body: Edit) -> Response:
+def drop(path: VisitPath, body: Tried) -> Response:
     """Put the bench back to what was last recorded."""
-    fitting.drop_draft(connection(), path.visit_id, body.edit)
+    fitting.drop(connection(), path.visit_id, body.draft, hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.post("/record", responses={"200": VisitView, **REFUSALS})
 def record(path: VisitPath, body: Record) -> Response:
-    fitting.record(connection(), path.visit_id, body.edit, body.reason)
+    fitting.record(connection(), path.visit_id, body.reason, body.draft, hand())
     return answer(visit_view(connection(), path.visit_id))

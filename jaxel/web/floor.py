@@ -13,7 +13,7 @@ from jaxel.store.db import reading
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Request
+from .fields import Request, hand
 from .machine_view import FloorView, MachineCard, MachineView, machine_card, machine_view
 
 api = APIBlueprint("floor", __name__, url_prefix="/api")
@@ -45,5 +45,5 @@ def floor() -> Response:
 def bring_in(query: BringIn) -> tuple[Response, int]:
     db = connection()
     document = read_setup(request.get_data(cache=False))
-    machine_id = machines.bring_in(db, document, query.kind, query.rider, query.limit_origin)
+    machine_id = machines.bring_in(db, document, query.kind, query.rider, query.limit_origin, hand())
     return answer(machine_view(db, machine_id)), 201

@@ -6,34 +6,36 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
-from jaxel.store import visits
-from jaxel.store.sign_off import sign_off
+from jaxel.store import hand_over as store
 
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Distance, Edit, VisitPath
+from .fields import Changed, Changes, Distance, Request, VisitPath, hand
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("hand_over", __name__, url_prefix="/api/visits/<int:visit_id>")
 
 
-class HandOverFields(Edit):
-    watch: Annotated[str, Field(max_length=2000)] = ""
-    next_service_km: Distance = None
+class HandOverChanges(Changes):
+    watch: Changed[Annotated[str, Field(max_length=2000)]] | None = None
+    next_service_km: Changed[Distance] | None = None
 
 
-class SignOff(Edit):
+class SignOff(Request):
+    """A sign-off of the whole visit as it was shown at `edit`."""
+
+    edit: Annotated[int, Field(ge=1, le=2**31, strict=True)]
     by: Annotated[str, Field(max_length=120)]
 
 
 @api.patch("/hand-over", responses={"200": VisitView, **REFUSALS})
-def hand_over(path: VisitPath, body: HandOverFields) -> Response:
-    visits.change(connection(), path.visit_id, body.edit, body.sent())
+def hand_over(path: VisitPath, body: HandOverChanges) -> Response:
+    store.change(connection(), path.visit_id, body.edits(), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.post("/sign-off", responses={"200": VisitView, **REFUSALS})
 def sign(path: VisitPath, body: SignOff) -> Response:
-    sign_off(connection(), path.visit_id, body.edit, body.by)
+    store.sign_off(connection(), path.visit_id, body.edit, body.by)
     return answer(visit_view(connection(), path.visit_id))

@@ -1,40 +1,63 @@
 """Intake: odometer, complaint, air, targets, and what is fitted before anything is touched."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
-from jaxel.store import fitting, visits
+from jaxel.core.trade.stations import Riding
+from jaxel.store import intake as store
 
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Distance, Edit, Elevation, MeasuredRpm, Percent, Rpm, Temperature, VisitPath
+from .fields import (
+    Changed,
+    Changes,
+    Distance,
+    Draft,
+    Elevation,
+    MeasuredRpm,
+    Percent,
+    Request,
+    Rpm,
+    Temperature,
+    VisitPath,
+    hand,
+)
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("intake", __name__, url_prefix="/api/visits/<int:visit_id>")
 
 
-class IntakeFields(Edit):
-    odometer_km: Distance = None
-    complaint: Annotated[str, Field(max_length=2000)] = ""
-    riding: Literal["", "trail", "mud", "dune", "mountain", "towing"] = ""
-    elevation_m: Elevation = 0
-    temperature_c: Temperature = 0
-    humidity_pct: Percent = 0
-    target_engagement_rpm: Rpm = 1
-    target_engagement_tolerance_rpm: Rpm = 1
-    target_shift_rpm: Rpm = 1
-    target_shift_tolerance_rpm: Rpm = 1
-    baseline_engagement_rpm: MeasuredRpm = None
-    baseline_shift_rpm: MeasuredRpm = None
+class IntakeChanges(Changes):
+    odometer_km: Changed[Distance] | None = None
+    complaint: Changed[Annotated[str, Field(max_length=2000)]] | None = None
+    riding: Changed[Riding] | None = None
+    elevation_m: Changed[Elevation] | None = None
+    temperature_c: Changed[Temperature] | None = None
+    humidity_pct: Changed[Percent] | None = None
+    target_engagement_rpm: Changed[Rpm] | None = None
+    target_engagement_tolerance_rpm: Changed[Rpm] | None = None
+    target_shift_rpm: Changed[Rpm] | None = None
+    target_shift_tolerance_rpm: Changed[Rpm] | None = None
+    baseline_engagement_rpm: Changed[MeasuredRpm] | None = None
+    baseline_shift_rpm: Changed[MeasuredRpm] | None = None
 
 
-class KindsStated(Edit):
-    primary_kind: Annotated[str, Field(max_length=60)] | None = None
-    secondary_kind: Annotated[str, Field(max_length=60)] | None = None
+Kind = Annotated[str, Field(max_length=60)] | None
+
+
+class KindChanges(Changes):
+    primary_kind: Changed[Kind] | None = None
+    secondary_kind: Changed[Kind] | None = None
+
+
+class Fitted(Request):
+    """The differences that were shown when the hand said that this is what is fitted."""
+
+    draft: Draft
 
 
 @api.get("", responses={"200": VisitView, **REFUSALS})
@@ -43,20 +66,20 @@ def visit(path: VisitPath) -> Response:
 
 
 @api.patch("/intake", responses={"200": VisitView, **REFUSALS})
-def intake(path: VisitPath, body: IntakeFields) -> Response:
-    visits.change(connection(), path.visit_id, body.edit, body.sent())
+def intake(path: VisitPath, body: IntakeChanges) -> Response:
+    store.change(connection(), path.visit_id, body.edits(), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.patch("/kinds", responses={"200": VisitView, **REFUSALS})
-def kinds(path: VisitPath, body: KindsStated) -> Response:
+def kinds(path: VisitPath, body: KindChanges) -> Response:
     """Of which kind the machine's clutches are: its slots come from there."""
-    visits.state_kinds(connection(), path.visit_id, body.edit, body.sent())
+    store.state_kinds(connection(), path.visit_id, body.edits(), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.post("/fitted", responses={"200": VisitView, **REFUSALS})
-def fitted(path: VisitPath, body: Edit) -> Response:
+def fitted(path: VisitPath, body: Fitted) -> Response:
     """The set-up shown is the one on the machine."""
-    fitting.confirm_found(connection(), path.visit_id, body.edit)
+    store.confirm_fitted(connection(), path.visit_id, body.draft, hand())
     return answer(visit_view(connection(), path.visit_id))

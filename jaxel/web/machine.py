@@ -9,7 +9,7 @@ from jaxel.store import revisions, visits
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import MachinePath, Request, RevisionPath
+from .fields import MachinePath, Request, RevisionPath, hand
 from .machine_view import MachineView, machine_view
 from .visit_view import VisitView, visit_view
 
@@ -23,7 +23,7 @@ def machine(path: MachinePath) -> Response:
 
 @api.post("/machines/<int:machine_id>/visits", responses={"201": VisitView, **REFUSALS})
 def open_visit(path: MachinePath, body: Request) -> tuple[Response, int]:
-    visit_id = visits.open_visit(connection(), path.machine_id)
+    visit_id = visits.open_visit(connection(), path.machine_id, hand())
     return answer(visit_view(connection(), visit_id)), 201
 
 

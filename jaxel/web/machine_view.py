@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.scores import Comparison
 from jaxel.core.trade.slots import slots
-from jaxel.core.trade.visit import STATIONS, Station, open_items, station_states
+from jaxel.core.trade.stations import STATIONS, Station, open_items, station_states
 from jaxel.store import machines, revisions, visits
 from jaxel.store.db import reading
 from jaxel.store.machines import Machine
@@ -110,7 +110,7 @@ def _open_visit(visit: Visit) -> OpenVisit:
     return OpenVisit(
         id=visit.id,
         opened_at=visit.opened_at,
-        complaint=visit.complaint,
+        complaint=visit.intake.complaint,
         waits_for=items[0].station if items else STATIONS[-1],
         states=station_states(visit.record(), signed_off=False),
         open_items=len(items),
@@ -142,10 +142,10 @@ def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
                 id=visit.id,
                 opened_at=visit.opened_at,
                 signed_off_at=visit.signed_off_at,
-                odometer_km=visit.odometer_km,
-                complaint=visit.complaint,
+                odometer_km=visit.intake.odometer_km,
+                complaint=visit.intake.complaint,
                 mean_width_mm=visit.mean_width_mm if visit.widths_mm else None,
-                belt_number=visit.belt.number,
+                belt_number=visit.fitted_belt.number,
             )
             for visit in held
         ],

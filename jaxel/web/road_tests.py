@@ -1,4 +1,4 @@
-"""Road test: what a run measured, set beside what was predicted for it."""
+"""Road test: runs measured on the set-up and belt that are on the machine."""
 
 from typing import Annotated
 
@@ -11,34 +11,51 @@ from jaxel.store import road_tests
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Edit, Id, MeasuredRpm, VisitPath
+from .fields import Changed, Changes, Id, MeasuredRpm, Request, VisitPath, hand
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("road_test", __name__, url_prefix="/api/visits/<int:visit_id>/runs")
 
-
-class RunFields(Edit):
-    """`run_id` is absent for a new run on the set-up last recorded."""
-
-    run_id: Id | None = None
-    engagement_rpm: MeasuredRpm = None
-    shift_rpm: MeasuredRpm = None
-    note: Annotated[str, Field(max_length=1000)] = ""
+Note = Annotated[str, Field(max_length=1000)]
 
 
-class RunToRemove(Edit):
+class RunPath(VisitPath):
     run_id: Id
 
 
-@api.patch("", responses={"200": VisitView, **REFUSALS})
-def run(path: VisitPath, body: RunFields) -> Response:
-    values = body.sent()
-    run_id = values.pop("run_id", None)
-    road_tests.write(connection(), path.visit_id, body.edit, run_id, values)
+class NewRun(Request):
+    """A run on the set-up that was shown as left."""
+
+    revision_id: Id
+
+
+class RunChanges(Changes):
+    engagement_rpm: Changed[MeasuredRpm] | None = None
+    shift_rpm: Changed[MeasuredRpm] | None = None
+    note: Changed[Note] | None = None
+
+
+class RunShown(Request):
+    """A run as it was shown when the hand took it back."""
+
+    engagement_rpm: float | None
+    shift_rpm: float | None
+    note: Note
+
+
+@api.post("", responses={"200": VisitView, **REFUSALS})
+def begin(path: VisitPath, body: NewRun) -> Response:
+    road_tests.begin(connection(), path.visit_id, body.revision_id, hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
-@api.post("/remove", responses={"200": VisitView, **REFUSALS})
-def remove(path: VisitPath, body: RunToRemove) -> Response:
-    road_tests.remove(connection(), path.visit_id, body.edit, body.run_id)
+@api.patch("/<int:run_id>", responses={"200": VisitView, **REFUSALS})
+def run(path: RunPath, body: RunChanges) -> Response:
+    road_tests.change(connection(), path.visit_id, path.run_id, body.edits(), hand())
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/<int:run_id>/remove", responses={"200": VisitView, **REFUSALS})
+def remove(path: RunPath, body: RunShown) -> Response:
+    road_tests.remove(connection(), path.visit_id, path.run_id, body.model_dump(), hand())
     return answer(visit_view(connection(), path.visit_id))

@@ -1,8 +1,9 @@
 """One visit as its pages show it: every station's fields with what was computed from them."""
 
 import sqlite3
+from collections.abc import Mapping
 
-from pydantic import BaseModel, TypeAdapter
+from pydantic import BaseModel
 
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.setup import SetupDocument
@@ -11,7 +12,16 @@ from jaxel.core.trade.cautions import cautions
 from jaxel.core.trade.kinds import Kinds, Side, kinds_for
 from jaxel.core.trade.scores import Comparison, PredictedFigures, compare, predicted_figures
 from jaxel.core.trade.slots import changes, slots
-from jaxel.core.trade.visit import STATIONS, Decision, OpenItem, Station, open_items, station_states
+from jaxel.core.trade.stations import (
+    STATIONS,
+    Decision,
+    HandOver,
+    Intake,
+    OpenItem,
+    Station,
+    open_items,
+    station_states,
+)
 from jaxel.store import machines, revisions, visits
 from jaxel.store.db import reading
 from jaxel.store.visits import TestRun, Visit
@@ -31,22 +41,6 @@ class StationView(BaseModel):
     station: Station
     state: str
     caution: str
-
-
-class Intake(BaseModel):
-    odometer_km: float | None
-    complaint: str
-    riding: str
-    elevation_m: float
-    temperature_c: float
-    humidity_pct: float
-    fitted_confirmed: bool
-    target_engagement_rpm: float
-    target_engagement_tolerance_rpm: float
-    target_shift_rpm: float
-    target_shift_tolerance_rpm: float
-    baseline_engagement_rpm: float | None
-    baseline_shift_rpm: float | None
 
 
 class SpareBelt(BaseModel):
@@ -145,7 +139,8 @@ class SetupView(BaseModel):
     found_slots: list[SlotView]
     changes: list[ChangeView]
     recorded: list[RecordedChange]
-    draft: bool
+    draft: dict[str, float]
+    found_draft: dict[str, float]
     reason: str
     rev_limit_rpm: float
     drawing: Drawing
@@ -161,11 +156,6 @@ class RunView(BaseModel):
     note: str
     taken_at: str
     comparison: list[Comparison]
-
-
-class HandOver(BaseModel):
-    watch: str
-    next_service_km: float | None
 
 
 class VisitView(BaseModel):
@@ -214,7 +204,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         signed_off_by=visit.signed_off_by,
         stations=[StationView(station=s, state=states[s], caution=cautions()[s]) for s in STATIONS],
         open=[] if signed else open_items(record),
-        intake=TypeAdapter(Intake).validate_python(visit, from_attributes=True),
+        intake=visit.intake,
         kinds=_kinds(visit),
         belt=_belt(connection, visit, machine.limit_origin),
         setup=_setup(connection, visit),
@@ -222,31 +212,39 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         left=left,
         fault=found_fault or left_fault,
         baseline=_compared(
-            visit, predicted_figures(found) if found else None, visit.baseline_engagement_rpm, visit.baseline_shift_rpm
+            visit,
+            predicted_figures(found) if found else None,
+            visit.intake.baseline_engagement_rpm,
+            visit.intake.baseline_shift_rpm,
         ),
         runs=[_run(visit, run) for run in visit.runs],
-        found_revision_id=visit.found_revision_id,
-        left_revision_id=visit.left_revision_id,
-        hand_over=HandOver(watch=visit.watch, next_service_km=visit.next_service_km),
+        found_revision_id=visit.set_up.found_revision_id,
+        left_revision_id=visit.set_up.left_revision_id,
+        hand_over=visit.hand_over,
     )
+
+
+def _baseline(visit: Visit, found: PredictionFigures | None) -> list[Comparison]:
+    predicted = predicted_figures(found) if found else None
+    return _compared(visit, predicted, visit.intake.baseline_engagement_rpm, visit.intake.baseline_shift_rpm)
 
 
 def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> BeltView:
     limits = visit.found.belt
     widths = [visit.widths_mm[place] for place in sorted(visit.widths_mm)]
     return BeltView(
-        number=visit.belt.number,
-        last_known_mm=visit.belt.width_mm,
+        number=visit.fitted_belt.number,
+        last_known_mm=visit.fitted_belt.width_mm,
         new_width_mm=limits.top_width_new_mm,
         limit_mm=limits.top_width_min_mm,
         limit_origin=limit_origin,
         widths_mm=visit.widths_mm,
         assessment=assess(widths, limits.top_width_new_mm, limits.top_width_min_mm) if widths else None,
         costs=costs(visit.as_found()),
-        decision=visit.belt_decision,
-        reason=visit.belt_reason,
-        next_belt_id=visit.next_belt_id,
-        next_width_mm=visit.next_belt_width_mm,
+        decision=visit.belt.decision,
+        reason=visit.belt.reason,
+        next_belt_id=visit.belt.next_belt_id,
+        next_width_mm=visit.belt.next_width_mm,
         spares=[
             SpareBelt(id=belt.id, number=belt.number, width_mm=belt.width_mm)
             for belt in machines.belts(connection, visit.machine_id)
@@ -264,8 +262,8 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
         if revision.visit_id == visit.id and revision.parent_id is not None
     ]
     return SetupView(
-        slots=_slots(found, left, visit.left_draft, visit.kinds),
-        found_slots=_slots(found, found, visit.found_draft, visit.kinds),
+        slots=_slots(found, left, visit.set_up.left_draft, visit.kinds),
+        found_slots=_slots(found, found, visit.set_up.found_draft, visit.kinds),
         changes=change_views(found, left, visit.kinds),
         recorded=[
             RecordedChange(
@@ -279,8 +277,9 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
             for revision in recorded
             if revision.parent_id is not None
         ],
-        draft=bool(visit.left_draft),
-        reason=visit.change_reason,
+        draft=dict(visit.set_up.left_draft),
+        found_draft=dict(visit.set_up.found_draft),
+        reason=visit.set_up.reason,
         rev_limit_rpm=found.engine.rev_limit_rpm,
         drawing=Drawing(
             centre_distance_mm=geometry.centre_distance_mm,
@@ -293,7 +292,7 @@ def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
     )
 
 
-def _slots(found: SetupDocument, left: SetupDocument, draft: dict[str, float], kinds: Kinds) -> list[SlotView]:
+def _slots(found: SetupDocument, left: SetupDocument, draft: Mapping[str, float], kinds: Kinds) -> list[SlotView]:
     before = {number.key: number.value for slot in slots(found, kinds) for number in slot.numbers}
     differing = {change.key for change in changes(found, left, kinds)}
     shown: list[SlotView] = []
@@ -344,7 +343,7 @@ def _run(visit: Visit, run: TestRun) -> RunView:
     return RunView(
         id=run.id,
         revision_id=run.revision_id,
-        on_left=run.revision_id == visit.left_revision_id,
+        on_left=run.revision_id == visit.set_up.left_revision_id,
         belt_width_mm=run.belt_width_mm,
         engagement_rpm=run.engagement_rpm,
         shift_rpm=run.shift_rpm,
@@ -366,6 +365,6 @@ def _compared(
         predicted,
         engagement_rpm,
         shift_rpm,
-        (visit.target_engagement_rpm, visit.target_engagement_tolerance_rpm),
-        (visit.target_shift_rpm, visit.target_shift_tolerance_rpm),
+        (visit.intake.target_engagement_rpm, visit.intake.target_engagement_tolerance_rpm),
+        (visit.intake.target_shift_rpm, visit.intake.target_shift_tolerance_rpm),
     )

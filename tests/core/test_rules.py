@@ -10,7 +10,17 @@ from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.belt_wear import assess, width_costs
 from jaxel.core.trade.cautions import cautions
 from jaxel.core.trade.scores import compare, predicted_figures
-from jaxel.core.trade.visit import STATIONS, RoadTest, VisitRecord, open_items, station_states
+from jaxel.core.trade.stations import (
+    STATIONS,
+    BeltCheck,
+    HandOver,
+    Intake,
+    Ride,
+    SetUp,
+    VisitRecord,
+    open_items,
+    station_states,
+)
 from jaxel.core.units import INCH, MILE, parse_quantity
 from tests.examples import drivetrain, example, read
 
@@ -59,11 +69,17 @@ class BeltWear(unittest.TestCase):
         self.assertAlmostEqual(costs["Side gap at rest"].now - costs["Side gap at rest"].new, 1.1)
 
 
+INTAKE = Intake(
+    elevation_m=600, temperature_c=-8, humidity_pct=60, target_engagement_rpm=3950,
+    target_engagement_tolerance_rpm=100, target_shift_rpm=7900, target_shift_tolerance_rpm=100, odometer_km=2310.0,
+    complaint="bogs", fitted_confirmed=True,
+)  # fmt: skip
+
+
 def visit(**change) -> VisitRecord:
     complete = VisitRecord(
-        odometer_km=2310.0, complaint="bogs", fitted_confirmed=True, widths_mm={1: 35.4, 2: 35.5, 3: 35.4},
-        belt_finding="watch", belt_decision="run on", belt_reason="", next_belt_width_mm=None, found_revision_id=1,
-        left_revision_id=2, draft=False, road_tests=(RoadTest(2, 4100.0, 7880.0),),
+        intake=INTAKE, belt=BeltCheck(1, "run on"), set_up=SetUp(1, 2), hand_over=HandOver(),
+        widths_mm={1: 35.4, 2: 35.5, 3: 35.4}, belt_limits_mm=(36.5, 35.0), rides=(Ride(2, 4100.0, 7880.0),),
     )  # fmt: skip
     return replace(complete, **change)
 
@@ -77,28 +93,33 @@ class OpenItems(unittest.TestCase):
 
     def test_each_gap_by_name(self):
         for change, gap in (
-            ({"odometer_km": None}, ("intake", "odometer_km")),
-            ({"complaint": "  "}, ("intake", "complaint")),
-            ({"fitted_confirmed": False}, ("intake", "fitted")),
+            ({"intake": replace(INTAKE, odometer_km=None)}, ("intake", "odometer_km")),
+            ({"intake": replace(INTAKE, complaint="  ")}, ("intake", "complaint")),
+            ({"intake": replace(INTAKE, fitted_confirmed=False)}, ("intake", "fitted")),
+            ({"set_up": SetUp(1, 2, found_draft={"shim_mm": 1.0})}, ("intake", "fitted")),
             ({"widths_mm": {1: 35.4, 3: 35.4}}, ("belt", "place_2")),
-            ({"belt_decision": None}, ("belt", "decision")),
-            ({"belt_decision": "discard", "next_belt_width_mm": 36.5}, ("belt", "reason")),
-            ({"belt_decision": "spare", "belt_reason": "narrow"}, ("belt", "next_width_mm")),
-            ({"belt_finding": "replace"}, ("belt", "reason")),
-            ({"draft": True}, ("set-up", "reason")),
-            ({"road_tests": (RoadTest(2, None, 7880.0),)}, ("road-test", "engagement_rpm")),
-            ({"road_tests": (RoadTest(2, 4100.0, None),)}, ("road-test", "shift_rpm")),
+            ({"belt": BeltCheck(1)}, ("belt", "decision")),
+            ({"belt": BeltCheck(1, "discard", next_width_mm=36.5)}, ("belt", "reason")),
+            ({"belt": BeltCheck(1, "spare", "narrow")}, ("belt", "next_width_mm")),
+            ({"widths_mm": {1: 35.0, 2: 35.1, 3: 35.1}}, ("belt", "reason")),
+            ({"set_up": SetUp(1, 2, left_draft={"shim_mm": 1.0})}, ("set-up", "reason")),
+            ({"rides": (Ride(2, None, 7880.0),)}, ("road-test", "engagement_rpm")),
+            ({"rides": (Ride(2, 4100.0, None),)}, ("road-test", "shift_rpm")),
         ):
             with self.subTest(gap):
                 self.assertEqual(self.fields(**change), [gap])
 
     def test_a_run_on_an_earlier_setup_does_not_count(self):
-        self.assertEqual(len(self.fields(road_tests=(RoadTest(1, 4100.0, 7880.0),))), 2)
+        self.assertEqual(len(self.fields(rides=(Ride(1, 4100.0, 7880.0),))), 2)
 
     def test_states(self):
-        states = station_states(visit(widths_mm={1: 35.4}, road_tests=()), signed_off=False)
+        states = station_states(visit(widths_mm={1: 35.4}, rides=()), signed_off=False)
         self.assertEqual([states[s] for s in STATIONS], ["done", "attention", "done", "to do", "to do"])
         self.assertEqual(set(station_states(visit(), signed_off=True).values()), {"done"})
+        fresh = visit(widths_mm={}, rides=(), belt=BeltCheck(1), set_up=SetUp(1, 1))
+        blank = replace(INTAKE, odometer_km=None, complaint="", fitted_confirmed=False)
+        states = station_states(replace(fresh, intake=blank), signed_off=False)
+        self.assertEqual(set(states.values()), {"to do"})
 
 
 class Miss(unittest.TestCase):

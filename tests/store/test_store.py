@@ -13,8 +13,10 @@ from scipy.interpolate import PchipInterpolator
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.slots import numbers
 from jaxel.demo.workshop import build
-from jaxel.store import db, fitting, machines, revisions, road_tests, sign_off, visits
+from jaxel.store import belt_checks, db, fitting, hand_over, intake, machines, revisions, road_tests, visits
+from jaxel.store.edits import Edit, undo
 from tests.examples import changed, example, read
 
 
@@ -29,19 +31,50 @@ class StoreCase(unittest.TestCase):
         self.machine = machines.bring_in(self.db, read(example("mountain-sled")), "sled", "Rider")
         self.visit = visits.open_visit(self.db, self.machine)
 
-    def edit(self):
-        return visits.get(self.db, self.visit).edit
+    def held(self):
+        return visits.get(self.db, self.visit)
 
-    def try_arms(self, mass):
-        fitting.try_slots(self.db, self.visit, self.edit(), "left", {"arm_mass_g": mass})
+    def edits(self, record, values):
+        """Changes of a record's fields that replace what it holds."""
+        return {name: Edit(getattr(record, name), value) for name, value in values.items()}
+
+    def note(self, **values):
+        intake.change(self.db, self.visit, self.edits(self.held().intake, values))
+
+    def decide(self, **values):
+        belt_checks.change(self.db, self.visit, self.edits(self.held().belt, values))
+
+    def measure(self, place, width):
+        belt_checks.measure(self.db, self.visit, place, Edit(self.held().widths_mm.get(place), width))
+
+    def try_out(self, which="left", **values):
+        held = self.held()
+        known = numbers(held.as_left() if which == "left" else held.as_found())
+        fitting.try_numbers(
+            self.db, self.visit, which, {key: Edit(known[key].value, value) for key, value in values.items()}
+        )
+
+    def record(self, reason):
+        fitting.record(self.db, self.visit, reason, self.held().set_up.left_draft)
+
+    def confirm(self):
+        intake.confirm_fitted(self.db, self.visit, self.held().set_up.found_draft)
+
+    def ride(self, **measured):
+        run_id = road_tests.begin(self.db, self.visit, self.held().set_up.left_revision_id)
+        road_tests.change(self.db, self.visit, run_id, {name: Edit(None, value) for name, value in measured.items()})
+        return run_id
+
+    def sign(self, by="Jo"):
+        hand_over.sign_off(self.db, self.visit, self.held().edit, by)
 
     def complete(self, **belt):
-        visits.change(self.db, self.visit, self.edit(), {"odometer_km": 900, "complaint": "bogs"})
-        fitting.confirm_found(self.db, self.visit, self.edit())
+        self.note(odometer_km=900, complaint="bogs")
+        self.confirm()
         for place in (1, 2, 3):
-            visits.measure_belt(self.db, self.visit, self.edit(), place, 36.0)
-        visits.change(self.db, self.visit, self.edit(), belt or {"belt_decision": "run on"})
-        road_tests.write(self.db, self.visit, self.edit(), None, {"engagement_rpm": 4000.0, "shift_rpm": 7800.0})
+            self.measure(place, 36.0)
+        self.decide(**(belt or {"decision": "run on"}))
+        self.ride(engagement_rpm=4000.0, shift_rpm=7800.0)
 
 
 class Machines(StoreCase):
@@ -63,9 +96,9 @@ class Machines(StoreCase):
         # The highest of torque × rpm along the curve, by SciPy's own PCHIP.
         curve = PchipInterpolator(*zip(*((p["rpm"], p["torque_nm"]) for p in data["engine"]["curve"]), strict=True))
         rpm = np.arange(2000, 8800)
-        self.assertAlmostEqual(visit.target_shift_rpm, rpm[np.argmax(rpm * curve(rpm))], delta=6)
+        self.assertAlmostEqual(visit.intake.target_shift_rpm, rpm[np.argmax(rpm * curve(rpm))], delta=6)
         bite = predict(read(data).core()).engagement.bite * 30 / np.pi
-        self.assertAlmostEqual(visit.target_engagement_rpm, bite, delta=5)
+        self.assertAlmostEqual(visit.intake.target_engagement_rpm, bite, delta=5)
 
     def test_nothing_is_half_written(self):
         with mock.patch.object(revisions, "add", side_effect=RuntimeError), self.assertRaises(RuntimeError):
@@ -99,133 +132,261 @@ class Revisions(StoreCase):
                 )
 
     def test_a_change_is_a_pair_with_its_reason(self):
-        found = visits.get(self.db, self.visit).found_revision_id
-        self.try_arms(58.0)
-        fitting.record(self.db, self.visit, self.edit(), "thin air")
-        visit = visits.get(self.db, self.visit)
-        revision = revisions.get(self.db, visit.left_revision_id)
+        found = self.held().set_up.found_revision_id
+        self.try_out(arm_mass_g=58.0)
+        self.record("thin air")
+        visit = self.held()
+        revision = revisions.get(self.db, visit.set_up.left_revision_id)
         self.assertEqual((revision.parent_id, revision.visit_id, revision.reason), (found, self.visit, "thin air"))
         self.assertEqual(revision.document.primary.weights.base_mass_g, 58.0)
         self.assertEqual(revisions.get(self.db, found).document.primary.weights.base_mass_g, 60)
-        self.assertEqual((visit.found_revision_id, visit.left_draft), (found, {}))
+        self.assertEqual((visit.set_up.found_revision_id, visit.set_up.left_draft), (found, {}))
 
     def test_recording_needs_a_change_and_a_reason(self):
         with self.assertRaisesRegex(InvalidValue, "nothing differs"):
-            fitting.record(self.db, self.visit, self.edit(), "why not")
-        self.try_arms(58.0)
+            self.record("why not")
+        self.try_out(arm_mass_g=58.0)
         with self.assertRaisesRegex(InvalidValue, "with its reason"):
-            fitting.record(self.db, self.visit, self.edit(), " ")
+            self.record(" ")
 
     def test_a_value_put_back_leaves_the_draft(self):
-        self.try_arms(58.0)
-        self.assertEqual(visits.get(self.db, self.visit).left_draft, {"arm_mass_g": 58.0})
-        fitting.try_slots(self.db, self.visit, self.edit(), "left", {"primary_start_n": "640"})
-        kept = visits.get(self.db, self.visit).left_draft
+        self.try_out(arm_mass_g=58.0)
+        self.assertEqual(self.held().set_up.left_draft, {"arm_mass_g": 58.0})
+        self.try_out("left", primary_start_n="640")
+        kept = self.held().set_up.left_draft
         self.assertEqual(kept, {"arm_mass_g": 58.0, "primary_start_n": 640, "primary_finish_n": 1380})
-        fitting.try_slots(self.db, self.visit, self.edit(), "left", {"primary_start_n": 610})
-        self.try_arms(60.0)
-        self.assertEqual(visits.get(self.db, self.visit).left_draft, {})
-        self.try_arms(58.0)
-        fitting.drop_draft(self.db, self.visit, self.edit())
-        self.assertEqual(visits.get(self.db, self.visit).as_left().primary.weights.base_mass_g, 60)
+        self.try_out("left", primary_start_n=610)
+        self.try_out(arm_mass_g=60.0)
+        self.assertEqual(self.held().set_up.left_draft, {})
+        self.try_out(arm_mass_g=58.0)
+        fitting.drop(self.db, self.visit, self.held().set_up.left_draft)
+        self.assertEqual(self.held().as_left().primary.weights.base_mass_g, 60)
 
     def test_something_else_found_fitted_becomes_a_revision(self):
-        fitting.try_slots(self.db, self.visit, self.edit(), "found", {"shim_mm": 0.5})
-        fitting.confirm_found(self.db, self.visit, self.edit())
-        visit = visits.get(self.db, self.visit)
-        self.assertEqual(visit.found_revision_id, visit.left_revision_id)
+        self.try_out("found", shim_mm=0.5)
+        self.confirm()
+        visit = self.held()
+        self.assertEqual(visit.set_up.found_revision_id, visit.set_up.left_revision_id)
         self.assertEqual(visit.as_left().primary.shim_mm, 0.5)
-        self.assertIn("found fitted", revisions.get(self.db, visit.found_revision_id).reason)
+        self.assertIn("found fitted", revisions.get(self.db, visit.set_up.found_revision_id).reason)
 
 
 class Edits(StoreCase):
-    def test_an_edit_made_elsewhere_is_not_overwritten(self):
-        before = self.edit()
-        visits.change(self.db, self.visit, before, {"complaint": "theirs"})
-        for write in (
-            lambda: visits.change(self.db, self.visit, before, {"complaint": "mine"}),
-            lambda: visits.measure_belt(self.db, self.visit, before, 1, 36.0),
-            lambda: fitting.try_slots(self.db, self.visit, before, "left", {"arm_mass_g": 58.0}),
-            lambda: road_tests.write(self.db, self.visit, before, None, {}),
-        ):
-            with self.assertRaisesRegex(db.Conflict, "changed elsewhere"):
+    def test_a_field_changed_elsewhere_is_not_overwritten(self):
+        self.note(complaint="theirs")
+        with self.assertRaises(db.Conflict) as caught:
+            intake.change(self.db, self.visit, {"odometer_km": Edit(None, 900), "complaint": Edit("", "mine")})
+        self.assertEqual((caught.exception.field, caught.exception.theirs), ("complaint", "theirs"))
+        self.assertEqual((self.held().intake.complaint, self.held().intake.odometer_km), ("theirs", None))
+
+        self.measure(1, 36.1)
+        self.try_out(arm_mass_g=58.0, primary_start_n=640.0)
+        run = self.held().set_up.left_revision_id
+        for field, theirs, write in (
+            ("place_1", 36.1, lambda: belt_checks.measure(self.db, self.visit, 1, Edit(None, 36.0))),
+            ("arm_mass_g", 58.0, lambda: fitting.try_numbers(self.db, self.visit, "left",
+                                                             {"arm_mass_g": Edit(60, "57.5")})),
+            ("slots", self.held().set_up.left_draft, lambda: fitting.record(self.db, self.visit, "why", {})),
+            ("slots", self.held().set_up.left_draft, lambda: fitting.drop(self.db, self.visit, {"shim_mm": 1.0})),
+            ("fitted", {}, lambda: intake.confirm_fitted(self.db, self.visit, {"shim_mm": 1.0})),
+        ):  # fmt: skip
+            with self.subTest(field), self.assertRaises(db.Conflict) as caught:
                 write()
-        visit = visits.get(self.db, self.visit)
-        self.assertEqual((visit.complaint, visit.widths_mm, visit.left_draft, visit.runs), ("theirs", {}, {}, ()))
+            self.assertEqual((caught.exception.field, caught.exception.theirs), (field, theirs))
+        self.record("thin air")
+        with self.assertRaises(db.Conflict) as caught:
+            road_tests.begin(self.db, self.visit, run)
+        self.assertEqual(caught.exception.field, "run")
+
+    def test_another_field_changed_elsewhere_does_not_stand_in_the_way(self):
+        before = self.held().intake
+        self.note(complaint="theirs")
+        intake.change(self.db, self.visit, {"odometer_km": Edit(before.odometer_km, 900)})
+        self.assertEqual((self.held().intake.complaint, self.held().intake.odometer_km), ("theirs", 900))
+
+    def test_equal_values_settle(self):
+        # The same hand sends the same twice, a reload between: no conflict with oneself, and nothing logged again.
+        self.note(complaint="bogs")
+        logged = len(self.log())
+        intake.change(self.db, self.visit, {"complaint": Edit("", "bogs")})
+        self.assertEqual((self.held().intake.complaint, len(self.log())), ("bogs", logged))
+
+    def log(self):
+        rows = self.db.execute("SELECT * FROM visit_log WHERE visit_id = ? ORDER BY id", (self.visit,))
+        return [dict(row) for row in rows]
 
     def test_a_refused_write_does_not_count_as_an_edit(self):
-        before = self.edit()
+        before = self.held().edit
         for place, width in ((1, 38.0), (2, 0.0), (3, 5.0)):
             with self.assertRaises(InvalidValue) as caught:
-                visits.measure_belt(self.db, self.visit, before, place, width)
+                self.measure(place, width)
             self.assertEqual(caught.exception.field, f"place_{place}")
-        self.assertRaises(InvalidValue, visits.change, self.db, self.visit, before, {"next_belt_id": 77})
-        self.assertRaises(InvalidValue, visits.change, self.db, self.visit, before, {"signed_off_at": "now"})
-        self.assertEqual(self.edit(), before)
+        for write, values in (
+            (belt_checks.change, {"next_belt_id": Edit(None, 77)}), (belt_checks.change, {"belt_id": Edit(1, 2)}),
+            (intake.change, {"fitted_confirmed": Edit(0, 1)}), (hand_over.change, {"signed_off_by": Edit("", "me")}),
+            (intake.state_kinds, {"name": Edit("", "x")}), (fitting.try_numbers, None),
+        ):  # fmt: skip
+            if values is None:
+                self.assertRaises(InvalidValue, write, self.db, self.visit, "left", {"elbow": Edit(1, 2)})
+            else:
+                self.assertRaises(InvalidValue, write, self.db, self.visit, values)
+        for by in ("", "  ", "x" * 121):
+            self.assertRaises(InvalidValue, intake.change, self.db, self.visit, {}, by)
+        self.assertEqual((self.held().edit, self.log()), (before, []))
+
+    def test_every_change_is_logged_with_its_hand(self):
+        intake.change(self.db, self.visit, {"complaint": Edit("", "bogs"), "odometer_km": Edit(None, 900)}, "Jörn")
+        self.try_out(primary_start_n=640)
+        self.record("thin air")
+        rows = self.log()
+        self.assertEqual([(r["change"], r["by"], r["place"], r["field"], r["was"], r["now"]) for r in rows[:2]],
+                         [(1, "Jörn", "intake", "complaint", '""', '"bogs"'),
+                          (1, "Jörn", "intake", "odometer_km", None, "900")])  # fmt: skip
+        self.assertEqual([(r["change"], r["field"]) for r in rows[2:]],
+                         [(2, "left_draft"), (3, "left_revision_id"), (3, "left_draft")])  # fmt: skip
+        self.assertEqual({r["by"] for r in rows[2:]}, {"bench"})
+        for statement in ("UPDATE visit_log SET by = 'x'", "DELETE FROM visit_log"):
+            with self.assertRaisesRegex(sqlite3.IntegrityError, "the log is never"):
+                self.db.execute(statement)
 
     def test_one_open_visit_per_machine(self):
         self.assertRaises(db.Conflict, visits.open_visit, self.db, self.machine)
 
     def test_a_reading_can_be_taken_back(self):
-        visits.measure_belt(self.db, self.visit, self.edit(), 1, 36.0)
-        visits.measure_belt(self.db, self.visit, self.edit(), 1, None)
-        self.assertEqual(visits.get(self.db, self.visit).widths_mm, {})
+        self.measure(1, 36.0)
+        self.measure(1, None)
+        self.assertEqual(self.held().widths_mm, {})
 
     def test_a_run_can_be_taken_back(self):
-        road_tests.write(self.db, self.visit, self.edit(), None, {"shift_rpm": 7800.0})
-        (run,) = visits.get(self.db, self.visit).runs
-        road_tests.remove(self.db, self.visit, self.edit(), run.id)
-        self.assertEqual(visits.get(self.db, self.visit).runs, ())
-        self.assertRaises(db.NotFound, road_tests.remove, self.db, self.visit, self.edit(), run.id)
+        run_id = self.ride(shift_rpm=7800.0)
+        shown = {"engagement_rpm": None, "shift_rpm": 7800.0, "note": ""}
+        with self.assertRaises(db.Conflict):
+            road_tests.remove(self.db, self.visit, run_id, shown | {"shift_rpm": 7700.0})
+        road_tests.remove(self.db, self.visit, run_id, shown)
+        self.assertEqual(self.held().runs, ())
+        self.assertRaises(db.NotFound, road_tests.remove, self.db, self.visit, run_id, shown)
 
     def test_a_run_keeps_its_air_and_what_was_predicted_that_day(self):
-        visits.change(self.db, self.visit, self.edit(), {"elevation_m": 1200.0, "temperature_c": -5.0})
-        road_tests.write(self.db, self.visit, self.edit(), None, {"shift_rpm": 7800.0})
-        (run,) = visits.get(self.db, self.visit).runs
-        expected = predict(visits.get(self.db, self.visit).as_left().core())
+        self.note(elevation_m=1200.0, temperature_c=-5.0)
+        run_id = self.ride(shift_rpm=7800.0)
+        (run,) = self.held().runs
+        expected = predict(self.held().as_left().core())
         self.assertAlmostEqual(run.predicted.shift_rpm, expected.shift.mean * 30 / np.pi, delta=0.06)
         self.assertAlmostEqual(run.predicted.engagement_rpm, expected.engagement.bite * 30 / np.pi, delta=0.06)
         self.assertEqual((run.elevation_m, run.temperature_c, run.predicted.model_version), (1200, -5, 1))
         self.assertGreater(run.predicted.shift_sd_rpm, 50)
-        visits.change(self.db, self.visit, self.edit(), {"elevation_m": 2400.0})
-        road_tests.write(self.db, self.visit, self.edit(), run.id, {"shift_rpm": 7790.0})
-        (later,) = visits.get(self.db, self.visit).runs
+        self.note(elevation_m=2400.0)
+        road_tests.change(self.db, self.visit, run_id, {"shift_rpm": Edit(7800, 7790.0)})
+        (later,) = self.held().runs
         self.assertEqual((later.predicted, later.elevation_m, later.shift_rpm), (run.predicted, 1200, 7790))
         with self.assertRaisesRegex(sqlite3.IntegrityError, "fact of its day"):
             self.db.execute("UPDATE road_test SET predicted_shift_rpm = 1")
 
     def test_a_run_waits_for_the_change_to_be_recorded(self):
-        self.try_arms(58.0)
+        self.try_out(arm_mass_g=58.0)
         with self.assertRaisesRegex(InvalidValue, "record the set-up change"):
-            road_tests.write(self.db, self.visit, self.edit(), None, {})
+            self.ride()
+
+    def test_a_run_of_another_visit_is_none_of_this_one(self):
+        run_id = self.ride(shift_rpm=7800.0)
+        other = machines.bring_in(self.db, read(example("trail-sled")), "sled")
+        self.visit = visits.open_visit(self.db, other)
+        self.assertRaises(db.NotFound, road_tests.change, self.db, self.visit, run_id, {"note": Edit("", "x")})
+
+
+class Undo(StoreCase):
+    def state(self):
+        held = self.held()
+        return {name: getattr(held, name) for name in ("intake", "belt", "set_up", "hand_over", "widths_mm", "runs",
+                                                       "kinds")}  # fmt: skip
+
+    def test_walks_back_through_every_kind_of_change(self):
+        states = [self.state()]
+        for change in (
+            lambda: self.note(complaint="bogs", odometer_km=900),
+            lambda: intake.state_kinds(self.db, self.visit, {"primary_kind": Edit(None, "shimmed-spider-primary")}),
+            lambda: self.try_out("found", shim_mm=0.5),
+            self.confirm,
+            lambda: self.measure(1, 36.0),
+            lambda: self.measure(1, 35.9),
+            lambda: self.measure(1, None),
+            lambda: self.decide(decision="discard", reason="burnt", next_width_mm=36.4),
+            lambda: self.decide(decision=None),
+            lambda: self.try_out(arm_mass_g=58.0),
+            lambda: fitting.note_reason(self.db, self.visit, Edit("", "thin air")),
+            lambda: fitting.drop(self.db, self.visit, self.held().set_up.left_draft),
+            lambda: self.try_out(primary_start_n=640.0),
+            lambda: self.record("a stiffer start"),
+            lambda: road_tests.begin(self.db, self.visit, self.held().set_up.left_revision_id),
+            lambda: road_tests.change(self.db, self.visit, self.held().runs[0].id, {"shift_rpm": Edit(None, 7800.0)}),
+            lambda: road_tests.remove(self.db, self.visit, self.held().runs[0].id,
+                                      {"engagement_rpm": None, "shift_rpm": 7800.0, "note": ""}),
+            lambda: hand_over.change(self.db, self.visit, {"watch": Edit("", "the belt")}),
+        ):  # fmt: skip
+            change()
+            states.append(self.state())
+        for expected in reversed(states[:-1]):
+            undo(self.db, self.visit, "Jo")
+            self.assertEqual(self.state(), expected)
+        with self.assertRaisesRegex(db.Conflict, "nothing to undo"):
+            undo(self.db, self.visit, "Jo")
+        self.assertEqual(self.db.execute("PRAGMA foreign_key_check").fetchall(), [])
+
+    def test_says_whose_change_it_was(self):
+        intake.change(self.db, self.visit, {"complaint": Edit("", "bogs")}, "Jörn")
+        found = undo(self.db, self.visit, "Jo")
+        self.assertEqual((found.by, found.places), ("Jörn", ("intake",)))
+
+    def test_a_change_after_an_undo_can_be_undone_again(self):
+        self.note(complaint="one")
+        undo(self.db, self.visit, "Jo")
+        self.note(complaint="two")
+        undo(self.db, self.visit, "Jo")
+        self.assertEqual(self.held().intake.complaint, "")
+        self.assertRaises(db.Conflict, undo, self.db, self.visit, "Jo")
+
+    def test_a_signed_visit_is_not_undone(self):
+        self.complete()
+        self.sign()
+        with self.assertRaisesRegex(db.Conflict, "signed off"):
+            undo(self.db, self.visit, "Jo")
 
 
 class SignOff(StoreCase):
     def test_names_what_is_missing(self):
-        with self.assertRaises(sign_off.NotReady) as caught:
-            sign_off.sign_off(self.db, self.visit, self.edit(), "Jo")
+        with self.assertRaises(hand_over.NotReady) as caught:
+            self.sign()
         self.assertIn("odometer reading", [item.what for item in caught.exception.items])
-        self.assertIsNone(visits.get(self.db, self.visit).signed_off_at)
+        self.assertIsNone(self.held().signed_off_at)
 
     def test_closes_the_visit(self):
         self.complete()
-        self.assertRaises(InvalidValue, sign_off.sign_off, self.db, self.visit, self.edit(), " ")
-        sign_off.sign_off(self.db, self.visit, self.edit(), "Jo")
+        self.assertRaises(InvalidValue, self.sign, " ")
+        self.sign()
         with self.assertRaisesRegex(db.Conflict, "signed off"):
-            visits.change(self.db, self.visit, self.edit(), {"complaint": "late"})
+            self.note(complaint="late")
         (belt,) = machines.belts(self.db, self.machine)
         self.assertEqual((belt.state, belt.width_mm), ("fitted", 36.0))
 
+    def test_is_of_what_was_shown(self):
+        self.complete()
+        shown = self.held().edit
+        self.note(complaint="another hand")
+        with self.assertRaisesRegex(db.Conflict, "look at it again") as caught:
+            hand_over.sign_off(self.db, self.visit, shown, "Jo")
+        self.assertEqual(caught.exception.field, "edit")
+        self.assertIsNone(self.held().signed_off_at)
+
     def test_a_new_belt_goes_on_and_the_spare_can_come_back(self):
-        self.complete(belt_decision="spare", belt_reason="narrow", next_belt_width_mm=36.4)
-        self.assertAlmostEqual(visits.get(self.db, self.visit).as_left().belt.top_width_mm, 36.4)
-        sign_off.sign_off(self.db, self.visit, self.edit(), "Jo")
+        self.complete(decision="spare", reason="narrow", next_width_mm=36.4)
+        self.assertAlmostEqual(self.held().as_left().belt.top_width_mm, 36.4)
+        self.sign()
         old, new = machines.belts(self.db, self.machine)
         self.assertEqual((old.state, new.state, new.width_mm, new.fitted_at_km), ("spare", "fitted", 36.4, 900))
 
         self.visit = visits.open_visit(self.db, self.machine)
-        self.complete(belt_decision="discard", belt_reason="burnt", next_belt_id=old.id)
-        sign_off.sign_off(self.db, self.visit, self.edit(), "Jo")
+        self.complete(decision="discard", reason="burnt", next_belt_id=old.id)
+        self.sign()
         old, new = machines.belts(self.db, self.machine)
         self.assertEqual((old.state, old.width_mm, new.state), ("fitted", 36.0, "discarded"))
 

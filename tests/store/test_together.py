@@ -1,24 +1,24 @@
-"""Two hands on one visit at once: one write wins, the other is told, nothing is half-written."""
+"""Two hands on one visit at once: one write of a field wins, the other is told, nothing is half-written."""
 
 import threading
 from contextlib import closing
 
-from jaxel.store import db, fitting, machines, visits
+from jaxel.store import belt_checks, db, fitting, intake, machines, visits
+from jaxel.store.edits import Edit
 from tests.store.test_store import StoreCase
 
 
 class TwoHands(StoreCase):
     def race(self, *writes):
-        """Run each write in a thread of its own, all from the same edit; returns what each came to."""
+        """Run each write in a thread of its own; returns what each came to."""
         outcomes: list[str] = []
         gate = threading.Barrier(len(writes))
-        edit = self.edit()
 
         def hand(write):
             with closing(db.connect(self.path)) as connection:
                 gate.wait()
                 try:
-                    write(connection, edit)
+                    write(connection)
                     outcomes.append("written")
                 except db.Conflict:
                     outcomes.append("told")
@@ -32,23 +32,25 @@ class TwoHands(StoreCase):
 
     def test_one_of_many_wins(self):
         def complain(text):
-            return lambda connection, edit: visits.change(connection, self.visit, edit, {"complaint": text})
+            return lambda connection: intake.change(connection, self.visit, {"complaint": Edit("", text)})
 
         texts = [f"hand {n}" for n in range(6)]
         self.assertEqual(self.race(*map(complain, texts)), ["told"] * 5 + ["written"])
-        self.assertIn(visits.get(self.db, self.visit).complaint, texts)
+        self.assertIn(self.held().intake.complaint, texts)
 
-    def test_different_stations_collide_too(self):
+    def test_different_fields_do_not_collide(self):
+        before = self.held().edit
         outcomes = self.race(
-            lambda connection, edit: visits.measure_belt(connection, self.visit, edit, 1, 36.0),
-            lambda connection, edit: fitting.try_slots(connection, self.visit, edit, "left", {"shim_mm": 0.5}),
+            lambda connection: belt_checks.measure(connection, self.visit, 1, Edit(None, 36.0)),
+            lambda connection: fitting.try_numbers(connection, self.visit, "left", {"shim_mm": Edit(0, 0.5)}),
+            lambda connection: intake.change(connection, self.visit, {"complaint": Edit("", "bogs")}),
         )
-        self.assertEqual(outcomes, ["told", "written"])
-        visit = visits.get(self.db, self.visit)
-        self.assertEqual(bool(visit.widths_mm) + bool(visit.left_draft), 1)
-        self.assertEqual(visit.edit, 2)
+        self.assertEqual(outcomes, ["written"] * 3)
+        held = self.held()
+        self.assertEqual((held.widths_mm, held.set_up.left_draft, held.intake.complaint, held.edit),
+                         ({1: 36.0}, {"shim_mm": 0.5}, "bogs", before + 3))  # fmt: skip
 
     def test_only_one_visit_opens(self):
-        other = machines.bring_in(self.db, visits.get(self.db, self.visit).found, "sled")
-        outcomes = self.race(*[lambda connection, _: visits.open_visit(connection, other)] * 4)
+        other = machines.bring_in(self.db, self.held().found, "sled")
+        outcomes = self.race(*[lambda connection: visits.open_visit(connection, other)] * 4)
         self.assertEqual(outcomes, ["told"] * 3 + ["written"])

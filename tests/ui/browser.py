@@ -90,6 +90,16 @@ class BrowserCase(unittest.TestCase):
         """The visit as the server holds it now."""
         return self.client.get(f"/api/visits/{visit_id}").json
 
+    def other_hand(self, visit_id: int, path: str, **body) -> None:
+        """Something another hand sends of a visit, from another browser."""
+        answer = self.client.open(f"/api/visits/{visit_id}{path}", method="PATCH" if body else "POST", json=body)
+        self.assertEqual(answer.status_code, 200, answer.text)
+
+    def other_intake(self, visit_id: int, name: str, value: object) -> None:
+        """One field of the intake, written by another hand over what it holds."""
+        change = {"was": self.visit(visit_id)["intake"][name], "now": value}
+        self.other_hand(visit_id, "/intake", **{name: change})
+
     def wait_saved(self, visit_id: int, check: Callable[[dict], bool]) -> None:
         """Until the server holds what was typed: a field saves after a pause, and again after a lost connection."""
         for _ in range(120):

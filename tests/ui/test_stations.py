@@ -14,10 +14,10 @@ STATIONS = ("intake", "belt", "set-up", "road-test", "hand-over")
 class Bench(BrowserCase):
     """Visit 4 of the demo: the side-by-side, half-way through. Each test leaves it as it likes."""
 
-    def edit(self, visit_id, method, path, **body):
-        body["edit"] = self.visit(visit_id)["edit"]
-        answer = self.client.open(f"/api/visits/{visit_id}{path}", method=method, json=body)
-        self.assertEqual(answer.status_code, 200, answer.text)
+    def drop(self):
+        """Put the bench back, as another hand."""
+        body = {"draft": self.visit(4)["setup"]["draft"]}
+        self.assertEqual(self.client.post("/api/visits/4/setup/drop", json=body).status_code, 200)
 
     def test_a_belt_kept_as_spare_is_replaced(self):
         page = self.page
@@ -39,7 +39,7 @@ class Bench(BrowserCase):
 
     def test_a_hole_pair_is_chosen_and_put_back(self):
         page = self.page
-        self.edit(4, "POST", "/setup/drop")
+        self.drop()
         self.open("/visits/4/set-up")
         before = self.visit(4)["left"]["shift"]["mean_rpm"]
         page.get_by_label("holes").select_option(label="B–3, 100°")
@@ -51,7 +51,8 @@ class Bench(BrowserCase):
 
     def test_recording_without_a_reason_is_refused(self):
         self.refusals = {422}
-        self.edit(4, "PATCH", "/setup/slots", which="left", slots={"shim_mm": 0.4})
+        self.drop()
+        self.other_hand(4, "/setup/slots", which="left", numbers={"shim_mm": {"was": 0, "now": 0.4}})
         self.open("/visits/4/set-up")
         self.page.get_by_role("button", name="Record as fitted").click()
         expect(self.page.get_by_role("alert")).to_contain_text("a change is recorded with its reason")

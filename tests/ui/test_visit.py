@@ -171,13 +171,13 @@ class NothingLost(BrowserCase):
         arms.fill("59")
         arms.press("Enter")
         expect(self.page.get_by_role("alert")).to_be_hidden()
-        self.assertEqual(self.visit(2)["setup"]["draft"], False)
+        self.assertEqual(self.visit(2)["setup"]["draft"], {})
 
     def test_an_edit_made_elsewhere_is_shown_not_overwritten(self):
         self.refusals = {409}
         self.open("/visits/2/intake")
         expect(self.complaint()).not_to_have_value("")
-        self.client.patch("/api/visits/2/intake", json={"edit": self.visit(2)["edit"], "complaint": "from the tablet"})
+        self.other_intake(2, "complaint", "from the tablet")
         self.complaint().fill("from the bench")
         expect(self.page.get_by_text("Changed elsewhere to from the tablet.")).to_be_visible()
         self.assertEqual(self.visit(2)["intake"]["complaint"], "from the tablet")
@@ -186,13 +186,14 @@ class NothingLost(BrowserCase):
         self.wait_saved(2, lambda v: v["intake"]["complaint"] == "from the bench")
 
         # A change made elsewhere in another field does not get in the way.
-        self.client.patch("/api/visits/2/intake", json={"edit": self.visit(2)["edit"], "odometer_km": 2312})
+        self.other_intake(2, "odometer_km", 2312)
         self.complaint().fill("from the bench again")
         expect(self.page.get_by_label("Odometer")).to_have_value("2312")
         self.wait_saved(2, lambda v: v["intake"]["complaint"] == "from the bench again")
 
     def test_text_left_unsaved_does_not_overwrite_what_came_after(self):
         page = self.page
+        self.refusals = {409}
         self.open("/visits/4/intake")
         expect(self.complaint()).not_to_have_value("")
         page.context.set_offline(True)
@@ -200,7 +201,7 @@ class NothingLost(BrowserCase):
         self.complaint().blur()
         expect(page.get_by_text("Kept here; not on the server yet.")).to_be_visible()
         page.close()
-        self.client.patch("/api/visits/4/intake", json={"edit": self.visit(4)["edit"], "complaint": "came after"})
+        self.other_intake(4, "complaint", "came after")
         page.context.set_offline(False)
         self.page = page.context.new_page()
         self.open("/visits/4/intake")

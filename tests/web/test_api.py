@@ -2,9 +2,11 @@
 
 import json
 import random
+import re
 import sqlite3
 import tempfile
 import unittest
+from contextlib import closing
 from pathlib import Path
 from unittest import mock
 
@@ -17,6 +19,7 @@ from jaxel.core.mechanism.pull import simulate
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.sensitivity import sensitivities
 from jaxel.core.units import RPM
+from jaxel.store.db import connect
 from jaxel.web import create_app, predictions
 from tests.examples import changed, example, read
 
@@ -37,12 +40,35 @@ class ApiCase(unittest.TestCase):
         return self.client.post(f"/api/machines?{query}", data=data, content_type="application/json")
 
     def send(self, method, path, **body):
-        answer = self.client.open(
-            f"/api/visits/{self.visit['id']}{path}", method=method, json={"edit": self.visit["edit"]} | body
-        )
+        """What a page sends: a field given plainly replaces what the last answer shows."""
+        address = f"/api/visits/{self.visit['id']}{path}"
+        shown = {"/intake": "intake", "/belt": "belt", "/hand-over": "hand_over", "/kinds": "kinds"}.get(path)
+        if shown:
+            body = {name: {"was": self.visit[shown].get(name), "now": value} for name, value in body.items()}
+        if path == "/belt/reading" and "now" in body:
+            body = {"was": self.visit["belt"]["widths_mm"].get(str(body["place"]))} | body
+        if path == "/setup/slots":
+            body = {"which": body["which"], "numbers": self.numbers(**body)}
+        if path in ("/setup/record", "/setup/drop"):
+            body = {"draft": self.visit["setup"]["draft"]} | body
+        if path == "/fitted":
+            body = {"draft": self.visit["setup"]["found_draft"]}
+        if path == "/sign-off":
+            body = {"edit": self.visit["edit"]} | body
+        answer = self.client.open(address, method=method, json=body)
         if answer.status_code == 200:
             self.visit = answer.json
         return answer
+
+    def numbers(self, which, slots):
+        shown = self.visit["setup"]["slots" if which == "left" else "found_slots"]
+        held = {number["key"]: number["left"] for slot in shown for number in slot["numbers"]}
+        return {key: {"was": held.get(key), "now": value} for key, value in slots.items()}
+
+    def ride(self, **measured):
+        self.send("POST", "/runs", revision_id=self.visit["left_revision_id"])
+        run = self.visit["runs"][-1]["id"]
+        return self.send("PATCH", f"/runs/{run}", **{name: {"now": value} for name, value in measured.items()})
 
     def refused(self, answer, status, field, reason):
         self.assertEqual(answer.status_code, status, answer.text)
@@ -60,10 +86,10 @@ class Visit(ApiCase):
         self.assertAlmostEqual(self.visit["intake"]["elevation_m"], 1524)
         self.send("POST", "/fitted")
         for place, width in enumerate(("35.4", "35,5", 35.4), start=1):
-            self.send("PUT", "/belt/reading", place=place, width_mm=width)
-        self.send("PATCH", "/belt", belt_decision="run on")
+            self.send("PUT", "/belt/reading", place=place, now=width)
+        self.send("PATCH", "/belt", decision="run on")
         self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": "59.0 / 59.1 / 58.9"})
-        self.assertTrue(self.visit["setup"]["draft"])
+        self.assertEqual(self.visit["setup"]["draft"], {"arm_mass_g": 59})
 
         # The answer's numbers are the core's, for the belt measured, the air typed and the arms tried.
         document = changed(example("mountain-sled"), "primary.weights.base_mass_g", 59)
@@ -74,7 +100,7 @@ class Visit(ApiCase):
         self.assertAlmostEqual(self.visit["left"]["engagement"]["bite_rpm"], expected.engagement.bite / RPM, delta=0.1)
 
         self.send("POST", "/setup/record", reason="thin air")
-        self.send("PATCH", "/runs", engagement_rpm=4100, shift_rpm="7,900")
+        self.ride(engagement_rpm=4100, shift_rpm="7,900")
         (run,) = self.visit["runs"]
         miss = {row["figure"]: row["miss_rpm"] for row in run["comparison"]}
         self.assertAlmostEqual(miss["Shift"], 7900 - expected.shift.mean / RPM, delta=0.2)
@@ -93,8 +119,21 @@ class Visit(ApiCase):
         stale = dict(self.visit)
         self.send("PATCH", "/intake", complaint="theirs")
         self.visit = stale
-        self.refused(self.send("PATCH", "/intake", complaint="mine"), 409, "edit", "changed elsewhere")
+        answer = self.send("PATCH", "/intake", complaint="mine")
+        self.refused(answer, 409, "complaint", "changed elsewhere")
+        self.assertEqual(answer.json["error"]["theirs"], "theirs")
         self.assertEqual(self.client.get(f"/api/visits/{stale['id']}").json["intake"]["complaint"], "theirs")
+        self.assertEqual(self.send("PATCH", "/intake", odometer_km=900).status_code, 200)
+
+    def test_the_hand_is_the_browsers(self):
+        path, body = f"/api/visits/{self.visit['id']}/intake", {"complaint": {"was": "", "now": "bogs"}}
+        self.client.patch(path, json=body, headers={"Jaxel-Hand": "J%C3%B6rn%20A."})
+        with closing(connect(Path(self.app.config["DATABASE"]))) as connection:
+            (row,) = connection.execute("SELECT by FROM visit_log").fetchall()
+        self.assertEqual(row["by"], "Jörn A.")
+        for name in ("%20", "x" * 121, "%00", "%1b[2J"):
+            answer = self.client.patch(path, json=body, headers={"Jaxel-Hand": name})
+            self.refused(answer, 422, "by", "needs a name")
 
     def test_a_page_opens_even_when_its_setup_cannot_work(self):
         fault = InvalidValue("primary.profile", "the weights do not push")
@@ -134,9 +173,9 @@ class Visit(ApiCase):
             self.assertEqual(self.client.get(f"/api/predictions/{self.visit['left']['key']}").status_code, 200)
 
     def test_a_reading_can_be_cleared(self):
-        self.send("PUT", "/belt/reading", place=1, width_mm=36.2)
+        self.send("PUT", "/belt/reading", place=1, now=36.2)
         self.assertEqual(self.visit["belt"]["widths_mm"], {"1": 36.2})
-        self.send("PUT", "/belt/reading", place=1, width_mm="")
+        self.send("PUT", "/belt/reading", place=1, now="")
         self.assertEqual(self.visit["belt"]["widths_mm"], {})
 
     def test_a_revision_goes_out_as_the_document_it_came_in_as(self):
@@ -191,10 +230,10 @@ class Visit(ApiCase):
         self.send("POST", "/fitted")
         self.assertEqual(waits(), "belt")
         for place in (1, 2, 3):
-            self.send("PUT", "/belt/reading", place=place, width_mm=36)
-        self.send("PATCH", "/belt", belt_decision="run on")
+            self.send("PUT", "/belt/reading", place=place, now=36)
+        self.send("PATCH", "/belt", decision="run on")
         self.assertEqual(waits(), "road-test")
-        self.send("PATCH", "/runs", engagement_rpm=4000, shift_rpm=7800)
+        self.ride(engagement_rpm=4000, shift_rpm=7800)
         self.assertEqual(waits(), "hand-over")
 
     def test_machine_page_and_floor(self):
@@ -220,15 +259,15 @@ class Refusals(ApiCase):
             ("PATCH", "/intake", {"colour": "red"}, "colour", "not a field"),
             ("PATCH", "/intake", {"riding": "flying"}, "riding", "must be"),
             ("PATCH", "/intake", {"complaint": "x" * 2001}, "complaint", "at most 2000 characters"),
-            ("PUT", "/belt/reading", {"place": 1, "width_mm": 37.6}, "place_1", "wider than the new belt"),
-            ("PUT", "/belt/reading", {"place": 2, "width_mm": "6"}, "place_2", "too narrow to be gripped"),
-            ("PUT", "/belt/reading", {"place": 2, "width_mm": "0"}, "width_mm", "above 0"),
-            ("PUT", "/belt/reading", {"place": 4, "width_mm": 36}, "place", "at most 3"),
+            ("PUT", "/belt/reading", {"place": 1, "now": 37.6}, "place_1", "wider than the new belt"),
+            ("PUT", "/belt/reading", {"place": 2, "now": "6"}, "place_2", "too narrow to be gripped"),
+            ("PUT", "/belt/reading", {"place": 2, "now": "0"}, "now", "above 0"),
+            ("PUT", "/belt/reading", {"place": 4, "now": 36}, "place", "at most 3"),
             ("PATCH", "/setup/slots", left("arm_mass_g", "60/61/60"), "arm_mass_g", "unequal"),
             ("PATCH", "/setup/slots", left("arm_mass_g", "60 / 60"), "arm_mass_g", "all 3"),
             ("PATCH", "/setup/slots", left("arm_mass_g", ""), "arm_mass_g", "needs a number"),
             ("PATCH", "/setup/slots", left("helix_deg.0", "steep"), "helix_deg.0", "not a number"),
-            ("PATCH", "/runs", {"run_id": 9, "shift_rpm": 7000}, "address", "no such road test"),
+            ("PATCH", "/runs/9", {"shift_rpm": {"now": 7000}}, "address", "no such road test"),
         ]  # fmt: skip
         edit = self.visit["edit"]
         for method, path, body, field, reason in cases:
@@ -255,8 +294,9 @@ class Refusals(ApiCase):
 
     def test_broken_bodies(self):
         address = f"/api/visits/{self.visit['id']}/intake"
-        for body in (b"", b"null", b"[]", b'"text"', b"{", b"[" * 100_000, b'{"edit": 1e999}', b'{"edit": NaN}',
-                     b'{"edit": 1, "complaint": "\\ud800"}', b'{"edit": ' + b"9" * 5000 + b"}"):  # fmt: skip
+        for body in (b"", b"null", b"[]", b'"text"', b"{", b"[" * 100_000, b'{"odometer_km": {"now": 1e999}}',
+                     b'{"odometer_km": {"now": NaN}}', b'{"complaint": {"now": "\\ud800"}}', b'{"complaint": 7}',
+                     b'{"odometer_km": {"now": ' + b"9" * 5000 + b"}}"):  # fmt: skip
             answer = self.client.patch(address, data=body, content_type="application/json")
             self.assertEqual(answer.status_code, 422, (body[:30], answer.text))
 
@@ -282,15 +322,19 @@ class Refusals(ApiCase):
             [[]],
             {"a": {}},
         ]
-        names = ["edit", "place", "width_mm", "which", "slots", "run_id", "by", "reason", "complaint", "shift_rpm"]
+        names = ["edit", "place", "was", "now", "which", "numbers", "draft", "revision_id", "by", "reason", "complaint",
+                 "shift_rpm", "decision", "next_belt_id", "odometer_km", "note", "primary_kind"]  # fmt: skip
         for path, operations in self.app.api_doc["paths"].items():
             for method in set(operations) & {"get", "post", "put", "patch"}:
                 for _ in range(25):
-                    address = path.replace("{visit_id}", "1").replace("{machine_id}", "1").replace("{revision_id}", "1")
+                    address = re.sub(r"\{\w+\}", "1", path)
                     body = {name: rng.choice(values) for name in rng.sample(names, rng.randint(0, 6))}
                     if rng.random() < 0.7:
                         body["edit"] = self.client.get("/api/visits/1").json["edit"]
+                    if rng.random() < 0.5:
+                        body = {name: {"was": rng.choice(values), "now": value} for name, value in body.items()}
                     if rng.random() < 0.3:
-                        body["slots"], body["which"] = {"arm_mass_g": rng.choice(values)}, "left"
+                        number = {"was": rng.choice(values), "now": rng.choice(values)}
+                        body = {"which": "left", "numbers": {"arm_mass_g": number}}
                     answer = self.client.open(address, method=method.upper(), json=body)
                     self.assertLess(answer.status_code, 500, (method, address, body, answer.text))

@@ -12,7 +12,8 @@ import {
   type VisitView,
 } from './client'
 
-export type Send = (visitId: number, edit: number) => Promise<Answer<VisitView>>
+/** One write of a visit: what it says it replaces is what the page shows when its turn comes, `shown`. */
+export type Send = (visitId: number, shown: VisitView) => Promise<Answer<VisitView>>
 
 export type Outcome =
   | { kind: 'saved'; visit: VisitView }
@@ -20,16 +21,10 @@ export type Outcome =
   | { kind: 'elsewhere'; theirs: unknown }
   | { kind: 'offline' }
 
-/** What a change replaces: where it stands in a visit, and what stood there when the hand began. */
-export interface Replaces {
-  read: (visit: VisitView) => unknown
-  was: unknown
-}
-
 export interface Desk {
   visit: VisitView
   closed: boolean
-  write: (send: Send, replaces?: Replaces) => Promise<Outcome>
+  write: (send: Send) => Promise<Outcome>
 }
 
 const DeskContext = createContext<Desk | null>(null)
@@ -83,28 +78,20 @@ export function useVisit(visitId: number) {
   const query = useQuery({ queryKey: key, queryFn: read, refetchInterval: 20_000 })
   const queue = useRef<Promise<unknown>>(Promise.resolve())
 
-  // Each write names the edit it was based on. After one made elsewhere the same write is tried again, unless it
-  // would overwrite what the other hand put in the same field: then the field shows both.
-  const attempt = async (send: Send, replaces?: Replaces): Promise<Outcome> => {
+  // The server compares what a write replaces; what another hand changed meanwhile is shown, never overwritten.
+  const attempt = async (send: Send): Promise<Outcome> => {
     try {
-      const taken = (visit: VisitView) =>
-        replaces !== undefined && JSON.stringify(replaces.read(visit)) !== JSON.stringify(replaces.was)
-      let known = client.getQueryData<VisitView>(key) ?? (await read())
-      for (let tries = 0; tries < 4; tries++) {
-        if (taken(known)) return { kind: 'elsewhere', theirs: replaces?.read(known) }
-        const answer = await send(visitId, known.edit)
-        if (answer.data !== undefined) {
-          await client.cancelQueries({ queryKey: key })
-          client.setQueryData(key, answer.data)
-          return { kind: 'saved', visit: answer.data }
-        }
-        const refusal = refusalOf(answer)
-        if (answer.response.status !== 409 || refusal.field !== 'edit') return { kind: 'refused', refusal }
-        known = await read()
-        client.setQueryData(key, known)
-        if (known.signed_off_at) return { kind: 'refused', refusal }
+      const answer = await send(visitId, client.getQueryData<VisitView>(key) ?? (await read()))
+      if (answer.data !== undefined) {
+        await client.cancelQueries({ queryKey: key })
+        client.setQueryData(key, answer.data)
+        return { kind: 'saved', visit: answer.data }
       }
-      return { kind: 'offline' }
+      const refusal = refusalOf(answer)
+      if (answer.response.status !== 409) return { kind: 'refused', refusal }
+      await client.invalidateQueries({ queryKey: key })
+      if (refusal.field === 'edit' || !('theirs' in refusal)) return { kind: 'refused', refusal }
+      return { kind: 'elsewhere', theirs: refusal.theirs }
     } catch {
       return { kind: 'offline' }
     }
@@ -112,10 +99,17 @@ export function useVisit(visitId: number) {
   const latest = useRef(attempt)
   latest.current = attempt
 
-  const write = useCallback((send: Send, replaces?: Replaces): Promise<Outcome> => {
-    const turn = queue.current.then(() => latest.current(send, replaces))
+  const write = useCallback((send: Send): Promise<Outcome> => {
+    const turn = queue.current.then(() => latest.current(send))
     queue.current = turn
     return turn
   }, [])
   return { query, write }
+}
+
+/** Why a choice or a button did nothing, in words for the page; nothing where it was saved. */
+export function refusedWords(outcome: Outcome): string {
+  if (outcome.kind === 'refused') return outcome.refusal.reason
+  if (outcome.kind === 'elsewhere') return 'Changed elsewhere meanwhile: look at it again.'
+  return outcome.kind === 'offline' ? 'Not saved: no connection to the server.' : ''
 }

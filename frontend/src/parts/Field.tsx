@@ -18,7 +18,8 @@ interface Binding {
   name: string
   read: (visit: VisitView) => unknown
   show: (value: unknown) => string
-  send: (text: string) => Send
+  /** Sends the text, with what it replaces. */
+  send: (text: string, was: unknown) => Send
 }
 
 /** What an earlier page left unsaved in a field, and what the server held when the hand began. */
@@ -58,8 +59,7 @@ function useSavedText({ name, read, show, send }: Binding) {
       return
     }
     setState({ kind: 'saving' })
-    const replaces = over ? undefined : { read: latest.current.read, was: base.current }
-    const outcome = await write(latest.current.send(sent), replaces)
+    const outcome = await write(latest.current.send(sent, base.current))
     if (latest.current.text !== sent) return
     if (outcome.kind === 'saved') {
       adopt(latest.current.read(outcome.visit))
@@ -150,7 +150,7 @@ interface NumberFieldProps {
   unit?: string
   name: string
   read: (visit: VisitView) => number | null | undefined
-  send: (text: string) => Send
+  send: (text: string, was: unknown) => Send
   size?: 'normal' | 'large' | 'slot'
   hint?: React.ReactNode
   changed?: boolean
@@ -214,7 +214,7 @@ interface TextFieldProps {
   label: string
   name: string
   read: (visit: VisitView) => string
-  send: (text: string) => Send
+  send: (text: string, was: unknown) => Send
   lines?: number
   placeholder?: string
 }

@@ -8,11 +8,11 @@ type Which = 'found' | 'left'
 
 const sends =
   (which: Which, key: string) =>
-  (text: string): Send =>
-  (visit_id, edit) =>
+  (now: string, was: unknown): Send =>
+  (visit_id) =>
     api.PATCH('/api/visits/{visit_id}/setup/slots', {
       params: { path: { visit_id } },
-      body: { edit, which, slots: { [key]: text } },
+      body: { which, numbers: { [key]: { was, now } } },
     })
 
 const pick = (visit: VisitView, which: Which, key: string) => {
@@ -78,7 +78,7 @@ function SlotNumber({ number, which, step }: { number: NumberView; which: Which;
         <select
           value={number.left ?? ''}
           disabled={closed}
-          onChange={(event) => write(sends(which, number.key)(event.target.value))}
+          onChange={(event) => write(sends(which, number.key)(event.target.value, number.left))}
           className={`reading mt-1 h-11 w-full rounded-md border-2 bg-card px-1 text-base font-semibold text-ink ${marked ? 'border-signal' : 'border-line'}`}
         >
           {number.options.map((name, index) => (

@@ -1,7 +1,8 @@
 // Belt: may this belt run on, and what has it already cost.
 import { useState } from 'react'
-import { api, type Refusal, type VisitView } from '../api/client'
-import { type Send, useDesk } from '../api/desk'
+import { api, type VisitView } from '../api/client'
+import { refusedWords, type Send, useDesk } from '../api/desk'
+import type { paths } from '../api/schema'
 import { BeltPicture } from '../parts/BeltPicture'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/Choice'
@@ -10,26 +11,20 @@ import { figure, reading, typed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 
-type BeltFields = {
-  belt_decision?: 'run on' | 'spare' | 'discard'
-  belt_reason?: string
-  next_belt_id?: number | null
-  next_belt_width_mm?: string
-}
+type BeltChanges = NonNullable<
+  paths['/api/visits/{visit_id}/belt']['patch']['requestBody']
+>['content']['application/json']
 
 const patchBelt =
-  (values: BeltFields): Send =>
-  (visit_id, edit) =>
-    api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body: { edit, ...values } })
+  (body: BeltChanges): Send =>
+  (visit_id) =>
+    api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body })
 
 const measure =
   (place: number) =>
-  (text: string): Send =>
-  (visit_id, edit) =>
-    api.PUT('/api/visits/{visit_id}/belt/reading', {
-      params: { path: { visit_id } },
-      body: { edit, place, width_mm: text },
-    })
+  (now: string, was: unknown): Send =>
+  (visit_id) =>
+    api.PUT('/api/visits/{visit_id}/belt/reading', { params: { path: { visit_id } }, body: { place, was, now } })
 
 const DECISIONS = [
   { value: 'run on', name: 'Run on' },
@@ -90,11 +85,8 @@ function Assessment({ belt }: { belt: VisitView['belt'] }) {
 function Decision() {
   const { visit, write, closed } = useDesk()
   const { belt } = visit
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
-  const decide = async (values: BeltFields) => {
-    const outcome = await write(patchBelt(values))
-    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
-  }
+  const [refused, setRefused] = useState('')
+  const decide = async (changes: BeltChanges) => setRefused(refusedWords(await write(patchBelt(changes))))
   const replaced = belt.decision === 'spare' || belt.decision === 'discard'
   return (
     <div className="mt-4 space-y-3">
@@ -103,14 +95,14 @@ function Decision() {
         value={belt.decision ?? null}
         options={DECISIONS}
         disabled={closed}
-        choose={(belt_decision) => decide({ belt_decision })}
+        choose={(now) => decide({ decision: { was: belt.decision ?? null, now } })}
       />
       {belt.decision && (
         <TextField
           label={replaced || belt.assessment?.finding === 'replace' ? 'Reason' : 'Reason, if there is more to say'}
           name="belt.reason"
           read={(each) => each.belt.reason}
-          send={(belt_reason) => patchBelt({ belt_reason })}
+          send={(now, was) => patchBelt({ reason: { was, now } })}
         />
       )}
       {replaced && (
@@ -121,7 +113,7 @@ function Decision() {
             name="belt.next"
             hint={`new: ${typed(belt.new_width_mm)} mm`}
             read={(each) => each.belt.next_width_mm}
-            send={(next_belt_width_mm) => patchBelt({ next_belt_width_mm })}
+            send={(now, was) => patchBelt({ next_width_mm: { was, now } })}
           />
           {belt.spares.length > 0 && (
             <div>
@@ -137,15 +129,17 @@ function Decision() {
                     name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}`,
                   })),
                 ]}
-                choose={(id) => decide({ next_belt_id: id === 'new' ? null : Number(id) })}
+                choose={(id) =>
+                  decide({ next_belt_id: { was: belt.next_belt_id ?? null, now: id === 'new' ? null : Number(id) } })
+                }
               />
             </div>
           )}
         </div>
       )}
-      {refusal && (
+      {refused && (
         <p role="alert" className="text-replace">
-          {refusal.reason}
+          {refused}
         </p>
       )}
     </div>

@@ -2,8 +2,8 @@
 import { Printer } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, type Refusal, type VisitView } from '../api/client'
-import { type Send, useDesk } from '../api/desk'
+import { api, type VisitView } from '../api/client'
+import { refusedWords, type Send, useDesk } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { NumberField, TextField } from '../parts/Field'
@@ -13,9 +13,10 @@ import { Quantity } from '../parts/Quantity'
 import { Compared } from './RoadTest'
 
 const patch =
-  (values: { watch?: string; next_service_km?: string }): Send =>
-  (visit_id, edit) =>
-    api.PATCH('/api/visits/{visit_id}/hand-over', { params: { path: { visit_id } }, body: { edit, ...values } })
+  (name: 'watch' | 'next_service_km') =>
+  (now: string, was: unknown): Send =>
+  (visit_id) =>
+    api.PATCH('/api/visits/{visit_id}/hand-over', { params: { path: { visit_id } }, body: { [name]: { was, now } } })
 
 export function HandOver() {
   const { visit } = useDesk()
@@ -28,15 +29,15 @@ export function HandOver() {
           label="What to watch"
           name="hand.watch"
           lines={3}
-          read={(each) => each.hand_over.watch}
-          send={(watch) => patch({ watch })}
+          read={(each) => each.hand_over.watch ?? ''}
+          send={patch('watch')}
         />
         <NumberField
           label="Next service at"
           unit="km"
           name="hand.next"
           read={(each) => each.hand_over.next_service_km}
-          send={(next_service_km) => patch({ next_service_km })}
+          send={patch('next_service_km')}
         />
         <button
           type="button"
@@ -54,7 +55,7 @@ export function HandOver() {
 function SignOff() {
   const { visit, write } = useDesk()
   const [by, setBy] = useState('')
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const [refused, setRefused] = useState('')
   if (visit.signed_off_at)
     return (
       <p className="rounded-md border-2 border-keep p-4 font-semibold text-keep">
@@ -62,10 +63,10 @@ function SignOff() {
       </p>
     )
   const sign = async () => {
-    const outcome = await write((visit_id, edit) =>
-      api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit, by } }),
+    const outcome = await write((visit_id) =>
+      api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit: visit.edit, by } }),
     )
-    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+    setRefused(refusedWords(outcome))
   }
   return (
     <section className="rounded-md border border-line bg-card p-4">
@@ -107,9 +108,9 @@ function SignOff() {
           >
             Sign off
           </button>
-          {refusal && (
+          {refused && (
             <p role="alert" className="mt-2 text-replace">
-              {refusal.reason}
+              {refused}
             </p>
           )}
         </>

@@ -1,7 +1,8 @@
 // Intake: what came in, what is said of it, what is on it, and where it should land.
 import { useState } from 'react'
-import { api, type Refusal, type VisitView } from '../api/client'
-import { type Send, useDesk } from '../api/desk'
+import { api, type VisitView } from '../api/client'
+import { refusedWords, type Send, useDesk } from '../api/desk'
+import type { paths } from '../api/schema'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
@@ -10,32 +11,25 @@ import { Quantity } from '../parts/Quantity'
 import { SlotFields } from '../parts/SlotFields'
 
 type Intake = VisitView['intake']
-type IntakeBody = Omit<Parameters<typeof patchIntake>[2], 'edit'>
+type IntakeChanges = NonNullable<
+  paths['/api/visits/{visit_id}/intake']['patch']['requestBody']
+>['content']['application/json']
 
-function patchIntake(visitId: number, edit: number, values: Partial<Record<keyof Intake, unknown>>) {
-  return api.PATCH('/api/visits/{visit_id}/intake', {
-    params: { path: { visit_id: visitId } },
-    body: { edit, ...values } as never,
-  })
-}
+const patchIntake =
+  (body: IntakeChanges): Send =>
+  (visit_id) =>
+    api.PATCH('/api/visits/{visit_id}/intake', { params: { path: { visit_id } }, body })
 
-const sends =
-  (name: keyof Intake) =>
-  (text: string): Send =>
-  (visitId, edit) =>
-    patchIntake(visitId, edit, { [name]: text } as IntakeBody)
+const sends = (name: keyof IntakeChanges) => (now: string, was: unknown) => patchIntake({ [name]: { was, now } })
 
-function Reading({
-  name,
-  label,
-  unit,
-  hint,
-}: {
-  name: keyof Intake
+interface ReadingProps {
+  name: keyof Intake & keyof IntakeChanges
   label: string
   unit: string
   hint?: React.ReactNode
-}) {
+}
+
+function Reading({ name, label, unit, hint }: ReadingProps) {
   return (
     <NumberField
       label={label}
@@ -67,7 +61,7 @@ export function Intake() {
           label="Complaint, in the rider's words"
           name="intake.complaint"
           lines={2}
-          read={(each) => each.intake.complaint}
+          read={(each) => each.intake.complaint ?? ''}
           send={sends('complaint')}
         />
         <Choice
@@ -75,7 +69,7 @@ export function Intake() {
           value={visit.intake.riding || null}
           options={RIDING}
           disabled={closed}
-          choose={(riding) => write((id, edit) => patchIntake(id, edit, { riding }))}
+          choose={(now) => write(patchIntake({ riding: { was: visit.intake.riding, now } }))}
         />
         <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
           <Reading name="odometer_km" label="Odometer" unit="km" />
@@ -127,14 +121,17 @@ function miss(visit: VisitView, figure: string): React.ReactNode {
 
 function Fitted() {
   const { visit, write, closed } = useDesk()
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const [refused, setRefused] = useState('')
   const differs = visit.setup.found_slots.some((slot) => slot.numbers.some((number) => number.tried))
   const confirmed = visit.intake.fitted_confirmed && !differs
   const confirm = async () => {
-    const outcome = await write((visit_id, edit) =>
-      api.POST('/api/visits/{visit_id}/fitted', { params: { path: { visit_id } }, body: { edit } }),
+    const outcome = await write((visit_id) =>
+      api.POST('/api/visits/{visit_id}/fitted', {
+        params: { path: { visit_id } },
+        body: { draft: visit.setup.found_draft },
+      }),
     )
-    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+    setRefused(refusedWords(outcome))
   }
   return (
     <section>
@@ -156,9 +153,9 @@ function Fitted() {
             <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
           </span>
         </div>
-        {refusal && (
+        {refused && (
           <p role="alert" className="mt-2 text-replace">
-            {refusal.reason}
+            {refused}
           </p>
         )}
       </div>
@@ -170,12 +167,15 @@ function Fitted() {
 function ClutchKinds() {
   const { visit, write, closed } = useDesk()
   const { kinds } = visit
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
-  const state = async (stated: { primary_kind?: string | null; secondary_kind?: string | null }) => {
-    const outcome = await write((visit_id, edit) =>
-      api.PATCH('/api/visits/{visit_id}/kinds', { params: { path: { visit_id } }, body: { edit, ...stated } }),
+  const [refused, setRefused] = useState('')
+  const state = async (name: 'primary_kind' | 'secondary_kind', now: string | null) => {
+    const outcome = await write((visit_id) =>
+      api.PATCH('/api/visits/{visit_id}/kinds', {
+        params: { path: { visit_id } },
+        body: { [name]: { was: kinds[name] ?? null, now } },
+      }),
     )
-    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+    setRefused(refusedWords(outcome))
   }
   return (
     <div className="mb-3 grid gap-3 border-b border-line pb-3 sm:grid-cols-2">
@@ -184,18 +184,18 @@ function ClutchKinds() {
         value={kinds.primary_kind}
         options={kinds.primaries}
         disabled={closed}
-        choose={(primary_kind) => state({ primary_kind })}
+        choose={(key) => state('primary_kind', key)}
       />
       <KindOfClutch
         label="Kind of secondary"
         value={kinds.secondary_kind}
         options={kinds.secondaries}
         disabled={closed}
-        choose={(secondary_kind) => state({ secondary_kind })}
+        choose={(key) => state('secondary_kind', key)}
       />
-      {refusal && (
+      {refused && (
         <p role="alert" className="text-sm text-replace sm:col-span-2">
-          {refusal.reason}
+          {refused}
         </p>
       )}
     </div>

@@ -1,8 +1,8 @@
 // Road test: did it do what was predicted, and is it in the window.
 import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
-import { api, type Comparison, type Refusal, type VisitView } from '../api/client'
-import { type Send, useDesk } from '../api/desk'
+import { api, type Comparison, type VisitView } from '../api/client'
+import { refusedWords, type Send, useDesk } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, signed } from '../parts/format'
@@ -10,19 +10,26 @@ import { FindingMark } from '../parts/marks'
 import { ShiftChart } from '../parts/ShiftChart'
 
 type Run = VisitView['runs'][number]
-type RunBody = { run_id?: number; engagement_rpm?: string; shift_rpm?: string; note?: string }
-
 const patchRun =
-  (body: RunBody): Send =>
-  (visit_id, edit) =>
-    api.PATCH('/api/visits/{visit_id}/runs', { params: { path: { visit_id } }, body: { edit, ...body } })
+  (run_id: number, name: 'engagement_rpm' | 'shift_rpm' | 'note') =>
+  (now: string, was: unknown): Send =>
+  (visit_id) =>
+    api.PATCH('/api/visits/{visit_id}/runs/{run_id}', {
+      params: { path: { visit_id, run_id } },
+      body: { [name]: { was, now } },
+    })
 
 export function RoadTest() {
   const { visit, write, closed } = useDesk()
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const [refused, setRefused] = useState('')
   const begin = async () => {
-    const outcome = await write(patchRun({}))
-    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
+    const outcome = await write((visit_id) =>
+      api.POST('/api/visits/{visit_id}/runs', {
+        params: { path: { visit_id } },
+        body: { revision_id: visit.left_revision_id },
+      }),
+    )
+    setRefused(refusedWords(outcome))
   }
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[11fr_10fr]">
@@ -41,9 +48,9 @@ export function RoadTest() {
             {visit.runs.length === 0 ? 'Begin a run on the set-up as left' : 'Begin another run'}
           </button>
         )}
-        {refusal && (
+        {refused && (
           <p role="alert" className="text-replace">
-            {refusal.reason}
+            {refused}
           </p>
         )}
       </section>
@@ -70,10 +77,10 @@ function RunCard({ run, number }: { run: Run; number: number }) {
   const { visit, write, closed } = useDesk()
   const read = (id: number) => (each: VisitView) => each.runs.find((other) => other.id === id)
   const remove = () =>
-    write((visit_id, edit) =>
-      api.POST('/api/visits/{visit_id}/runs/remove', {
-        params: { path: { visit_id } },
-        body: { edit, run_id: run.id },
+    write((visit_id) =>
+      api.POST('/api/visits/{visit_id}/runs/{run_id}/remove', {
+        params: { path: { visit_id, run_id: run.id } },
+        body: { engagement_rpm: run.engagement_rpm ?? null, shift_rpm: run.shift_rpm ?? null, note: run.note },
       }),
     )
   const name = run.on_left
@@ -106,14 +113,14 @@ function RunCard({ run, number }: { run: Run; number: number }) {
           name={`run.${run.id}.engagement`}
           autoFocus={run.engagement_rpm == null && run.shift_rpm == null}
           read={(each) => read(run.id)(each)?.engagement_rpm}
-          send={(engagement_rpm) => patchRun({ run_id: run.id, engagement_rpm })}
+          send={patchRun(run.id, 'engagement_rpm')}
         />
         <NumberField
           label="Shift"
           unit="rpm"
           name={`run.${run.id}.shift`}
           read={(each) => read(run.id)(each)?.shift_rpm}
-          send={(shift_rpm) => patchRun({ run_id: run.id, shift_rpm })}
+          send={patchRun(run.id, 'shift_rpm')}
         />
       </div>
       <div className="mt-3">
@@ -124,7 +131,7 @@ function RunCard({ run, number }: { run: Run; number: number }) {
           label="Note"
           name={`run.${run.id}.note`}
           read={(each) => read(run.id)(each)?.note ?? ''}
-          send={(note) => patchRun({ run_id: run.id, note })}
+          send={patchRun(run.id, 'note')}
         />
       </div>
     </div>

@@ -1,8 +1,8 @@
 // Set-up: what the change in hand will do, before the cover comes off.
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
-import { api, type CurvePoint, type PredictionFigures, type Refusal } from '../api/client'
-import { useDesk, usePrediction, useSteps, useStrip } from '../api/desk'
+import { api, type CurvePoint, type PredictionFigures } from '../api/client'
+import { refusedWords, useDesk, usePrediction, useSteps, useStrip } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
@@ -93,35 +93,33 @@ function NodeFigures({ at }: { at: CurvePoint }) {
 
 function Recording() {
   const { visit, write, closed } = useDesk()
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
+  const [refused, setRefused] = useState('')
   const keep = async () => {
-    // The reason is read when its turn comes: what was typed last has been saved by then.
-    const outcome = await write(async (visit_id, edit) => {
-      const fresh = await api.GET('/api/visits/{visit_id}', { params: { path: { visit_id } } })
-      return api.POST('/api/visits/{visit_id}/setup/record', {
-        params: { path: { visit_id } },
-        body: { edit, reason: fresh.data?.setup.reason ?? '' },
-      })
-    })
-    setRefusal(outcome.kind === 'refused' ? outcome.refusal : null)
-  }
-  const drop = () =>
-    write((visit_id, edit) =>
-      api.POST('/api/visits/{visit_id}/setup/drop', { params: { path: { visit_id } }, body: { edit } }),
+    // What was typed last has been saved when this turn comes.
+    const outcome = await write((visit_id, { setup: { reason = '', draft } }) =>
+      api.POST('/api/visits/{visit_id}/setup/record', { params: { path: { visit_id } }, body: { reason, draft } }),
     )
+    setRefused(refusedWords(outcome))
+  }
+  const drop = async () => {
+    const outcome = await write((visit_id) =>
+      api.POST('/api/visits/{visit_id}/setup/drop', {
+        params: { path: { visit_id } },
+        body: { draft: visit.setup.draft },
+      }),
+    )
+    setRefused(refusedWords(outcome))
+  }
   return (
     <div className="mt-3 space-y-2">
-      {visit.setup.draft && (
+      {Object.keys(visit.setup.draft).length > 0 && (
         <div className="grid items-end gap-3 md:grid-cols-[1fr_auto_auto]">
           <TextField
             label="Tried, not yet recorded. Why this change?"
             name="setup.reason"
             read={(each) => each.setup.reason}
-            send={(change_reason) => (visit_id, edit) =>
-              api.PATCH('/api/visits/{visit_id}/setup/reason', {
-                params: { path: { visit_id } },
-                body: { edit, change_reason },
-              })
+            send={(now, was) => (visit_id) =>
+              api.PATCH('/api/visits/{visit_id}/setup/reason', { params: { path: { visit_id } }, body: { was, now } })
             }
           />
           <button
@@ -140,9 +138,9 @@ function Recording() {
           >
             Record as fitted
           </button>
-          {refusal && (
+          {refused && (
             <p role="alert" className="text-sm text-replace md:col-span-3">
-              {refusal.reason}
+              {refused}
             </p>
           )}
         </div>

@@ -1,0 +1,72 @@
+"""Belt: the widths measured, the decision, and the belt that goes on."""
+
+import sqlite3
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.setup import SetupDocument, check_width
+
+from . import machines, visits
+from .db import now
+from .edits import DEFAULT_HAND, Edit, Edits, changing
+
+EDITABLE = frozenset({"decision", "reason", "next_belt_id", "next_width_mm"})
+
+
+def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
+    """Write some of the belt's fields; a spare chosen brings its width with it.
+
+    Raises NotFound, Conflict, and InvalidValue for a width that cannot be or a spare that is none.
+    """
+    if unknown := set(edits) - EDITABLE:
+        raise InvalidValue(min(unknown), "is not a field of the belt")
+    with changing(connection, visit_id, by) as desk:
+        visit = visits.get(connection, visit_id)
+        if "next_width_mm" in edits and edits["next_width_mm"].now is not None:
+            _check_grippable("next_width_mm", visit.left, edits["next_width_mm"].now)
+        spare = edits["next_belt_id"].now if "next_belt_id" in edits else None
+        width = None if spare is None else _spare_width(connection, visit.machine_id, spare)
+        desk.write("belt_check", visit_id, edits)
+        if width is not None and "next_width_mm" not in edits:
+            _check_grippable("next_belt_id", visit.left, width)
+            desk.set("belt_check", visit_id, "next_width_mm", width)
+
+
+def measure(connection: sqlite3.Connection, visit_id: int, place: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Write the belt's width [mm] at one place, or take the reading back with None.
+
+    Raises NotFound, Conflict, and InvalidValue (field `place_N`) for a width this belt cannot have or the sheaves
+    cannot grip.
+    """
+    if place not in (1, 2, 3):
+        raise InvalidValue("place", "must be 1, 2 or 3")
+    with changing(connection, visit_id, by) as desk:
+        visit = visits.get(connection, visit_id)
+        desk.check(f"place_{place}", visit.widths_mm.get(place), edit)
+        if edit.now is not None:
+            _check_grippable(f"place_{place}", visit.found, edit.now)
+        row = connection.execute(
+            "SELECT id FROM belt_reading WHERE visit_id = ? AND place = ?", (visit_id, place)
+        ).fetchone()
+        if row is None and edit.now is not None:
+            desk.insert("belt_reading", {"visit_id": visit_id, "place": place, "width_mm": edit.now, "taken_at": now()})
+        elif row is not None and edit.now is None:
+            desk.delete("belt_reading", row["id"])
+        elif row is not None:
+            desk.set("belt_reading", row["id"], "width_mm", edit.now)
+            desk.set("belt_reading", row["id"], "taken_at", now())
+
+
+def _spare_width(connection: sqlite3.Connection, machine_id: int, spare: int) -> float:
+    belts = machines.belts(connection, machine_id)
+    chosen = next((belt for belt in belts if belt.id == spare and belt.state == "spare"), None)
+    if chosen is None:
+        raise InvalidValue("next_belt_id", "is not a spare belt of this machine")
+    return chosen.width_mm
+
+
+def _check_grippable(field: str, document: SetupDocument, width_mm: float) -> None:
+    check_width(field, width_mm, document.belt.top_width_new_mm)
+    try:
+        document.with_belt_width(width_mm).core()
+    except InvalidValue as error:
+        raise InvalidValue(field, error.reason) from None

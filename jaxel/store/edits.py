@@ -1,0 +1,183 @@
+"""Changes of a visit: compared with what they replace, written in one transaction, and logged so as to be undone.
+
+Every write says, per field, what it replaces (`was`) and what it becomes (`now`). A field that another hand changed
+meanwhile is refused with both values; one that already holds `now` is left as it is.
+"""
+
+import json
+import sqlite3
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any
+
+from jaxel.core.errors import InvalidValue
+
+from .db import Conflict, NotFound, now, writing
+
+DEFAULT_HAND = "bench"
+NAME_LIMIT = 120
+
+TABLES: Mapping[str, str] = {
+    "intake": "visit_id",
+    "belt_check": "visit_id",
+    "set_up": "visit_id",
+    "hand_over": "visit_id",
+    "belt_reading": "id",
+    "road_test": "id",
+    "machine": "id",
+}
+"""What a visit writes, and the column that names a row; nothing else is logged or undone."""
+
+JSON_FIELDS = frozenset({"found_draft", "left_draft"})
+WHOLE_ROW = "*"
+
+
+@dataclass(frozen=True)
+class Edit:
+    """One field's change: what stood there when the hand began, and what it becomes."""
+
+    was: Any
+    now: Any
+
+
+Edits = Mapping[str, Edit]
+
+
+@dataclass(frozen=True)
+class Undone:
+    """What was undone: who had made the change and when, and the places it touched."""
+
+    by: str
+    at: str
+    places: tuple[str, ...]
+
+
+class Desk:
+    """One change of one visit in the making, inside its transaction."""
+
+    def __init__(self, connection: sqlite3.Connection, visit_id: int, by: str, undoes: int | None = None):
+        self._db, self.visit_id, self._by, self._undoes = connection, visit_id, by, undoes
+        last = connection.execute("SELECT max(change) FROM visit_log WHERE visit_id = ?", (visit_id,)).fetchone()[0]
+        self._change = (last or 0) + 1
+
+    def value(self, table: str, row: int, field: str) -> Any:
+        """What a field holds now; raises NotFound where there is no such row."""
+        key = TABLES[table]
+        found = self._db.execute(f"SELECT {field} FROM {table} WHERE {key} = ?", (row,)).fetchone()
+        if found is None:
+            raise NotFound(table.replace("_", " "))
+        return json.loads(found[0]) if field in JSON_FIELDS else found[0]
+
+    def write(self, table: str, row: int, edits: Edits) -> None:
+        """Write fields that still hold what they held; raises Conflict naming the first that does not."""
+        for field, edit in edits.items():
+            self.check(field, self.value(table, row, field), edit)
+        for field, edit in edits.items():
+            self.set(table, row, field, edit.now)
+
+    def check(self, field: str, held: Any, edit: Edit) -> None:
+        """Raises Conflict where another hand changed a field: it holds neither what was nor what it becomes."""
+        if not _equal(held, edit.was) and not _equal(held, edit.now):
+            raise Conflict("this was changed elsewhere meanwhile", field=field, theirs=held)
+
+    def set(self, table: str, row: int, field: str, value: Any) -> None:
+        """Put a value in a field, logged with what it replaces; nothing where it holds it already."""
+        held = self.value(table, row, field)
+        if _equal(held, value):
+            return
+        stored = json.dumps(value) if field in JSON_FIELDS else value
+        self._db.execute(f"UPDATE {table} SET {field} = ? WHERE {TABLES[table]} = ?", (stored, row))
+        self.note(table, row, field, held, value)
+
+    def insert(self, table: str, values: Mapping[str, Any]) -> int:
+        """Add a row; returns its id."""
+        names, marks = ", ".join(values), ", ".join(f":{name}" for name in values)
+        row = self._db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", dict(values)).lastrowid
+        if row is None:
+            raise sqlite3.IntegrityError("nothing was inserted")
+        self.note(table, row, WHOLE_ROW, None, self._whole(table, row))
+        return row
+
+    def delete(self, table: str, row: int) -> None:
+        """Take a row away; the log keeps it."""
+        held = self._whole(table, row)
+        self._db.execute(f"DELETE FROM {table} WHERE {TABLES[table]} = ?", (row,))
+        self.note(table, row, WHOLE_ROW, held, None)
+
+    def _whole(self, table: str, row: int) -> dict[str, Any]:
+        found = self._db.execute(f"SELECT * FROM {table} WHERE {TABLES[table]} = ?", (row,)).fetchone()
+        if found is None:
+            raise NotFound(table.replace("_", " "))
+        return dict(found)
+
+    def note(self, table: str, row: int, field: str, was: Any, became: Any) -> None:
+        """Enter what a field held and holds now in the visit's log."""
+        self._db.execute(
+            "INSERT INTO visit_log (visit_id, change, at, by, place, row, field, was, now, undoes)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (self.visit_id, self._change, now(), self._by, table, row, field, _json(was), _json(became), self._undoes),
+        )
+
+
+@contextmanager
+def changing(connection: sqlite3.Connection, visit_id: int, by: str, *, undoes: int | None = None) -> Iterator[Desk]:
+    """One change of a visit in one transaction, counted as its next edit.
+
+    Raises NotFound; Conflict when the visit is signed off; InvalidValue for an actor without a name.
+    """
+    check_hand(by)
+    with writing(connection):
+        row = connection.execute("SELECT signed_off_at FROM visit WHERE id = ?", (visit_id,)).fetchone()
+        if row is None:
+            raise NotFound("visit")
+        if row["signed_off_at"] is not None:
+            raise Conflict("the visit is signed off and takes no more changes")
+        connection.execute("UPDATE visit SET edit = edit + 1 WHERE id = ?", (visit_id,))
+        yield Desk(connection, visit_id, by, undoes)
+
+
+def undo(connection: sqlite3.Connection, visit_id: int, by: str) -> Undone:
+    """Put back what the last change of a visit replaced that has not been undone; itself logged, naming it.
+
+    Raises NotFound; Conflict where there is nothing to undo or a field was changed since.
+    """
+    with writing(connection):
+        rows = connection.execute(
+            "SELECT * FROM visit_log WHERE visit_id = :visit AND change = (SELECT max(change) FROM visit_log"
+            " WHERE visit_id = :visit AND undoes IS NULL AND change NOT IN"
+            " (SELECT undoes FROM visit_log WHERE visit_id = :visit AND undoes IS NOT NULL)) ORDER BY id DESC",
+            {"visit": visit_id},
+        ).fetchall()
+        if not rows:
+            raise Conflict("there is nothing to undo")
+        with changing(connection, visit_id, by, undoes=rows[0]["change"]) as desk:
+            for row in rows:
+                _put_back(desk, row)
+    places = tuple(dict.fromkeys(row["place"] for row in reversed(rows)))
+    return Undone(rows[0]["by"], rows[0]["at"], places)
+
+
+def _put_back(desk: Desk, row: sqlite3.Row) -> None:
+    was, became = (None if row[name] is None else json.loads(row[name]) for name in ("was", "now"))
+    if row["field"] != WHOLE_ROW:
+        desk.write(row["place"], row["row"], {row["field"]: Edit(became, was)})
+    elif was is None:
+        desk.delete(row["place"], row["row"])
+    else:
+        desk.insert(row["place"], was)
+
+
+def check_hand(by: str) -> None:
+    """Refuse an actor without a name, or with one too long."""
+    if not by.strip() or len(by) > NAME_LIMIT:
+        raise InvalidValue("by", f"needs a name of at most {NAME_LIMIT} characters")
+
+
+def _equal(one: Any, other: Any) -> bool:
+    """Whether two stored values are one: numbers by value, 0 and false alike, as SQLite holds them."""
+    return bool(one == other)
+
+
+def _json(value: Any) -> str | None:
+    return None if value is None else json.dumps(value, ensure_ascii=False)
