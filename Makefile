@@ -49,6 +49,7 @@ screenshots: build .venv/.test-installed
 
 bench: .venv/.test-installed
 	$(BIN)/python -m bench
+	$(BIN)/python -m bench.workshop
 
 build: .venv/.installed frontend/dist/index.html
 

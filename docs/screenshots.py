@@ -15,6 +15,7 @@ TABLET = {"viewport": {"width": 820, "height": 1180}, "color_scheme": "dark"}
 VIEWS = {
     "shop-floor": ("/", DESK),
     "machine": ("/machines/1", DESK),
+    "workshop": ("/workshop", DESK),
     "intake": ("/visits/2/intake", DESK),
     "belt": ("/visits/2/belt", DESK),
     "set-up": ("/visits/2/set-up", DESK),

@@ -6,9 +6,11 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { Boundary } from './parts/Boundary'
 import { MachinePlace } from './places/MachinePlace'
 import { ShopFloor } from './places/ShopFloor'
 import { VisitPlace } from './places/VisitPlace'
+import { WorkshopPlace } from './places/WorkshopPlace'
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
 
@@ -16,13 +18,16 @@ createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={client}>
       <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<ShopFloor />} />
-          <Route path="/machines/:machineId" element={<MachinePlace />} />
-          <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
-          <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
+        <Boundary>
+          <Routes>
+            <Route path="/" element={<ShopFloor />} />
+            <Route path="/machines/:machineId" element={<MachinePlace />} />
+            <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
+            <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
+            <Route path="/workshop" element={<WorkshopPlace />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </Boundary>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

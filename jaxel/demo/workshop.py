@@ -11,7 +11,7 @@ from jaxel.core.formats.setup import SetupDocument, read_setup
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.slots import numbers
 from jaxel.core.units import RPM
-from jaxel.store import belt_checks, fitting, hand_over, intake, machines, road_tests, visits
+from jaxel.store import belt_checks, fitting, hand_over, intake, machines, road_tests, visits, workshop
 from jaxel.store.db import at_moment
 from jaxel.store.edits import Edit
 from jaxel.store.machines import Kind
@@ -90,6 +90,9 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
         with at_moment(today - timedelta(days=days)):
             yield
 
+    workshop.rename(connection, Edit("", "Fellside Clutch Bench"))
+    for name in (HAND, "Ebba"):
+        workshop.add_person(connection, name)
     _mountain_sled(connection, days_ago)
     _trail_sled(connection, days_ago)
     _side_by_side(connection, days_ago)

@@ -1,11 +1,17 @@
 """Set-up revisions: every set-up a machine ever had, each with its parent, its visit and its reason."""
 
 import sqlite3
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.formats.setup import SetupDocument, write_setup
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.units import RPM
 
-from .db import NotFound, inserted, now
+from .db import NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND
 
 
@@ -33,14 +39,55 @@ def add(
     visit_id: int | None = None,
     by: str = DEFAULT_HAND,
 ) -> int:
-    """Write a new revision inside the caller's transaction; returns its id."""
-    return inserted(
+    """Write a new revision with its figures inside the caller's transaction; returns its id."""
+    revision = inserted(
         connection.execute(
             "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at, made_by)"
             " VALUES (?, ?, ?, ?, ?, ?, ?)",
             (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now(), by),
         )
     )
+    keep_figures(connection, {revision: figures_of(document)})
+    return revision
+
+
+@dataclass(frozen=True)
+class Figures:
+    """What a set-up was predicted to do [rpm]: engagement (bite) and shift mean, or the fault that forbids it."""
+
+    engagement_rpm: float | None
+    shift_rpm: float | None
+    fault: str = ""
+
+
+def figures_of(document: SetupDocument) -> Figures:
+    """Predict a set-up's figures."""
+    try:
+        with in_document_terms():
+            prediction = predict(document.core())
+    except InvalidValue as error:
+        return Figures(None, None, error.reason)
+    return Figures(round(prediction.engagement.bite / RPM, 1), round(prediction.shift.mean / RPM, 1))
+
+
+def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures]) -> None:
+    """Keep figures by revision id; those kept before stay as they are."""
+    with writing(connection):
+        connection.executemany(
+            "INSERT OR IGNORE INTO revision_figures (revision_id, model_version, engagement_rpm, shift_rpm, fault)"
+            " VALUES (?, ?, ?, ?, ?)",
+            [(key, MODEL_VERSION, each.engagement_rpm, each.shift_rpm, each.fault) for key, each in figures.items()],
+        )
+
+
+def figures(connection: sqlite3.Connection, revisions: Sequence[Revision]) -> dict[int, Figures]:
+    """Figures kept of some revisions, by id; one without has none kept."""
+    marks = ", ".join("?" * len(revisions))
+    rows = connection.execute(
+        f"SELECT revision_id, engagement_rpm, shift_rpm, fault FROM revision_figures WHERE revision_id IN ({marks})",
+        [each.id for each in revisions],
+    )
+    return {row["revision_id"]: Figures(row["engagement_rpm"], row["shift_rpm"], row["fault"]) for row in rows}
 
 
 def get(connection: sqlite3.Connection, revision_id: int) -> Revision:
@@ -61,9 +108,20 @@ def newest(connection: sqlite3.Connection, machine_id: int) -> Revision:
     return _revision(row)
 
 
-def history(connection: sqlite3.Connection, machine_id: int) -> list[Revision]:
-    """Every revision of a machine, newest first."""
-    rows = connection.execute("SELECT * FROM setup_revision WHERE machine_id = ? ORDER BY id DESC", (machine_id,))
+def history(
+    connection: sqlite3.Connection, machine_id: int, *, before: int | None = None, limit: int = -1
+) -> list[Revision]:
+    """Revisions of a machine, newest first: all, or `limit` of those with an id below `before`."""
+    rows = connection.execute(
+        "SELECT * FROM setup_revision WHERE machine_id = ? AND (? IS NULL OR id < ?) ORDER BY id DESC LIMIT ?",
+        (machine_id, before, before, limit),
+    )
+    return [_revision(row) for row in rows]
+
+
+def of_visit(connection: sqlite3.Connection, visit_id: int) -> list[Revision]:
+    """The revisions a visit recorded, in their order."""
+    rows = connection.execute("SELECT * FROM setup_revision WHERE visit_id = ? ORDER BY id", (visit_id,))
     return [_revision(row) for row in rows]
 
 

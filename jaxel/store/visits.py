@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from typing import Any, TypeVar
 
@@ -190,10 +191,43 @@ def open_visit_of(connection: sqlite3.Connection, machine_id: int) -> int | None
     return row["id"] if row else None
 
 
-def visits_of(connection: sqlite3.Connection, machine_id: int) -> list[Visit]:
-    """Every visit of a machine, newest first."""
-    rows = connection.execute("SELECT id FROM visit WHERE machine_id = ? ORDER BY id DESC", (machine_id,))
-    return [get(connection, row["id"]) for row in rows.fetchall()]
+@dataclass(frozen=True)
+class VisitLine:
+    """A visit as a list shows it; `mean_width_mm` of its belt, None where it was not measured."""
+
+    id: int
+    opened_at: str
+    signed_off_at: str | None
+    odometer_km: float | None
+    complaint: str
+    mean_width_mm: float | None
+    belt_number: int
+
+
+def lines_of(
+    connection: sqlite3.Connection, machine_id: int, *, before: int | None = None, limit: int = -1
+) -> list[VisitLine]:
+    """Visits of a machine, newest first: all, or `limit` of those with an id below `before`."""
+    rows = connection.execute(
+        "SELECT visit.id, opened_at, signed_off_at, odometer_km, complaint, belt.number AS belt_number,"
+        " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm"
+        " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
+        " JOIN belt ON belt.id = belt_check.belt_id"
+        " WHERE visit.machine_id = ? AND (? IS NULL OR visit.id < ?) ORDER BY visit.id DESC LIMIT ?",
+        (machine_id, before, before, limit),
+    )
+    return [VisitLine(**row) for row in rows]
+
+
+def last_runs(connection: sqlite3.Connection, revision_ids: Sequence[int]) -> dict[int, tuple[TestRun, Intake]]:
+    """The last run on each of some set-ups that has one, with the intake of its visit."""
+    marks = ", ".join("?" * len(revision_ids))
+    rows = connection.execute(
+        f"SELECT * FROM road_test WHERE id IN"
+        f" (SELECT max(id) FROM road_test WHERE revision_id IN ({marks}) GROUP BY revision_id)",
+        list(revision_ids),
+    ).fetchall()
+    return {row["revision_id"]: (_run(row), station(connection, row["visit_id"], Intake)) for row in rows}
 
 
 def get(connection: sqlite3.Connection, visit_id: int) -> Visit:

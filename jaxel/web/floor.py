@@ -2,19 +2,18 @@
 
 from typing import Annotated, Literal
 
-from flask import Response, request
-from flask_openapi3 import APIBlueprint
+from flask import Response
+from flask_openapi3 import APIBlueprint, RawModel
 from pydantic import Field
 
 from jaxel.core.formats.setup import read_setup
-from jaxel.store import machines, revisions, visits
-from jaxel.store.db import reading
+from jaxel.store import machines
 
 from .answers import answer
 from .database import connection
-from .errors import REFUSALS
+from .errors import REFUSALS, ErrorAnswer
 from .fields import Request, hand
-from .machine_view import FloorView, MachineCard, MachineView, machine_card, machine_view
+from .machine_view import FloorView, MachineView, floor_view, machine_view
 
 api = APIBlueprint("floor", __name__, url_prefix="/api")
 
@@ -29,21 +28,25 @@ class BringIn(Request):
     )
 
 
-@api.get("/floor", responses={"200": FloorView})
-def floor() -> Response:
-    db = connection()
-    cards: list[MachineCard] = []
-    with reading(db):
-        for machine in machines.all_machines(db):
-            visit_id = visits.open_visit_of(db, machine.id)
-            visit = visits.get(db, visit_id) if visit_id else None
-            cards.append(machine_card(machine, revisions.history(db, machine.id)[0], visit))
-    return answer(FloorView(machines=cards))
+class Wanted(Request):
+    """Words looked for, in any order, and how many machines to show."""
+
+    find: Annotated[str, Field(max_length=200)] = ""
+    limit: Annotated[int, Field(ge=1, le=2000)] = 60
+
+
+class SetupFile(RawModel):
+    """A setup document as it stands in its file: JSON, read as strictly as by the commands."""
+
+
+@api.get("/floor", responses={"200": FloorView, "422": ErrorAnswer})
+def floor(query: Wanted) -> Response:
+    return answer(floor_view(connection(), query.find, query.limit))
 
 
 @api.post("/machines", responses={"201": MachineView, **REFUSALS})
-def bring_in(query: BringIn) -> tuple[Response, int]:
+def bring_in(query: BringIn, raw: SetupFile) -> tuple[Response, int]:
     db = connection()
-    document = read_setup(request.get_data(cache=False))
+    document = read_setup(raw.get_data(cache=False))
     machine_id = machines.bring_in(db, document, query.kind, query.rider, query.limit_origin, hand())
     return answer(machine_view(db, machine_id)), 201

@@ -9,9 +9,16 @@ from jaxel.store import revisions, visits
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import MachinePath, Request, RevisionPath, hand
-from .machine_view import MachineView, machine_view
+from .fields import Id, MachinePath, Request, RevisionPath, hand
+from .machine_view import MachineView, RevisionsView, VisitsView, machine_view, setups_view, visits_view
 from .visit_view import VisitView, visit_view
+
+
+class Older(Request):
+    """A page of a list: what came before the last one shown, by its id."""
+
+    before: Id | None = None
+
 
 api = APIBlueprint("machine", __name__, url_prefix="/api")
 
@@ -19,6 +26,16 @@ api = APIBlueprint("machine", __name__, url_prefix="/api")
 @api.get("/machines/<int:machine_id>", responses={"200": MachineView, **REFUSALS})
 def machine(path: MachinePath) -> Response:
     return answer(machine_view(connection(), path.machine_id))
+
+
+@api.get("/machines/<int:machine_id>/visits", responses={"200": VisitsView, **REFUSALS})
+def older_visits(path: MachinePath, query: Older) -> Response:
+    return answer(visits_view(connection(), path.machine_id, query.before))
+
+
+@api.get("/machines/<int:machine_id>/setups", responses={"200": RevisionsView, **REFUSALS})
+def older_setups(path: MachinePath, query: Older) -> Response:
+    return answer(setups_view(connection(), path.machine_id, query.before))
 
 
 @api.post("/machines/<int:machine_id>/visits", responses={"201": VisitView, **REFUSALS})

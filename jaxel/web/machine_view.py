@@ -8,15 +8,23 @@ from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.scores import Comparison
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.stations import STATIONS, Station, open_items, station_states
-from jaxel.store import machines, revisions, visits
+from jaxel.store import floor, machines, revisions, visits
 from jaxel.store.db import reading
+from jaxel.store.floor import FloorMachine
 from jaxel.store.machines import Machine
 from jaxel.store.revisions import Revision
-from jaxel.store.visits import Visit
+from jaxel.store.visits import VisitLine
 
 from .errors import Refusal
-from .predictions import predicted_or_fault
+from .predictions import keep_figures
 from .visit_view import ChangeView, MachineHead, change_views, run_comparison
+
+PAGE = 30
+"""Visits or set-ups on one page of a list."""
+
+MOST_WORDS = 8
+MOST_FIGURES = 10
+"""Set-ups whose figures are worked out for one answer; a list asked for again goes on where it stopped."""
 
 
 class OpenVisit(BaseModel):
@@ -38,7 +46,10 @@ class MachineCard(BaseModel):
 
 
 class FloorView(BaseModel):
+    """Machines with an open visit first, then the others, by name: as many as were asked for of `total`."""
+
     machines: list[MachineCard]
+    total: int
 
 
 class PackageRow(BaseModel):
@@ -69,23 +80,27 @@ class MachineBelt(BaseModel):
     width_mm: float
 
 
-class VisitLine(BaseModel):
-    id: int
-    opened_at: str
-    signed_off_at: str | None
-    odometer_km: float | None
-    complaint: str
-    mean_width_mm: float | None
-    belt_number: int
+class VisitsView(BaseModel):
+    """Visits, newest first; `more` when there are older ones."""
+
+    visits: list[VisitLine]
+    more: bool
+
+
+class RevisionsView(BaseModel):
+    """Set-ups through time, newest first; `more` when there are older ones."""
+
+    revisions: list[RevisionView]
+    more: bool
 
 
 class MachineView(BaseModel):
     machine: MachineHead
     limit_origin: str
     package: list[PackageRow]
-    revisions: list[RevisionView]
+    setups: RevisionsView
     belts: list[MachineBelt]
-    visits: list[VisitLine]
+    visits: VisitsView
     open_visit_id: int | None
 
 
@@ -94,81 +109,116 @@ def head(machine: Machine) -> MachineHead:
     return MachineHead(id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider)
 
 
-def machine_card(machine: Machine, current: Revision, visit: Visit | None) -> MachineCard:
-    """A machine on the shop floor, with the station its open visit waits at."""
-    prediction, _ = predicted_or_fault(current.document)
+def floor_view(connection: sqlite3.Connection, wanted: str, limit: int) -> FloorView:
+    """Machines on the floor that match every word wanted, in any order; at most `limit` of them.
+
+    Words are looked for in name, rider, kind, the station it waits at, and complaint and odometer of any visit.
+    """
+    with reading(connection):
+        found = floor.machines_on_floor(connection)
+        cards = [_card(each) for each in found]
+        for word in wanted.lower().split()[:MOST_WORDS]:
+            visited = floor.machines_visited(connection, word)
+            cards = [card for card in cards if card.machine.id in visited or word in _words(card)]
+    cards.sort(key=lambda card: card.visit is None)
+    shown = cards[:limit]
+    _fill(connection, shown, {each.machine.id: each for each in found})
+    return FloorView(machines=shown, total=len(cards))
+
+
+def _fill(connection: sqlite3.Connection, cards: list[MachineCard], found: dict[int, FloorMachine]) -> None:
+    """Work out figures that no revision keeps yet, a few at a time, and keep them."""
+    missing = [card for card in cards if not found[card.machine.id].figures_kept][:MOST_FIGURES]
+    made = {}
+    for card in missing:
+        revision = found[card.machine.id].revision_id
+        made[revision] = figures = revisions.figures_of(revisions.get(connection, revision).document)
+        card.bite_rpm, card.shift_rpm = figures.engagement_rpm, figures.shift_rpm
+    keep_figures(made)
+
+
+def _card(found: FloorMachine) -> MachineCard:
     return MachineCard(
-        machine=head(machine),
-        bite_rpm=prediction.engagement.bite_rpm if prediction else None,
-        shift_rpm=prediction.shift.mean_rpm if prediction else None,
-        visit=_open_visit(visit) if visit else None,
+        machine=head(found.machine),
+        bite_rpm=found.engagement_rpm,
+        shift_rpm=found.shift_rpm,
+        visit=_open_visit(found.visit) if found.visit else None,
     )
 
 
-def _open_visit(visit: Visit) -> OpenVisit:
-    items = open_items(visit.record())
+def _words(card: MachineCard) -> str:
+    here = f"{card.visit.waits_for} {card.visit.waits_for.replace('-', ' ')}" if card.visit else ""
+    return f"{card.machine.name} {card.machine.rider} {card.machine.kind} {here}".lower()
+
+
+def _open_visit(visit: floor.OpenVisit) -> OpenVisit:
+    items = open_items(visit.record)
     return OpenVisit(
         id=visit.id,
         opened_at=visit.opened_at,
-        complaint=visit.intake.complaint,
+        complaint=visit.record.intake.complaint,
         waits_for=items[0].station if items else STATIONS[-1],
-        states=station_states(visit.record(), signed_off=False),
+        states=station_states(visit.record, signed_off=False),
         open_items=len(items),
     )
 
 
 def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView:
-    """Everything the page of a machine shows; raises NotFound."""
+    """Everything the page of a machine shows, read at one moment; raises NotFound."""
     with reading(connection):
-        return _read(connection, machine_id)
+        machine = machines.get(connection, machine_id)
+        return MachineView(
+            machine=head(machine),
+            limit_origin=machine.limit_origin,
+            package=_package(revisions.newest(connection, machine_id), machine.kinds),
+            setups=setups_view(connection, machine_id),
+            belts=[
+                MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
+                for b in machines.belts(connection, machine_id)
+            ],
+            visits=visits_view(connection, machine_id),
+            open_visit_id=visits.open_visit_of(connection, machine_id),
+        )
 
 
-def _read(connection: sqlite3.Connection, machine_id: int) -> MachineView:
-    machine = machines.get(connection, machine_id)
-    history = revisions.history(connection, machine_id)
-    held = visits.visits_of(connection, machine_id)
-    by_id = {revision.id: revision for revision in history}
-    return MachineView(
-        machine=head(machine),
-        limit_origin=machine.limit_origin,
-        package=_package(history[0], machine.kinds),
-        revisions=[_revision(revision, by_id, held, machine.kinds) for revision in history],
-        belts=[
-            MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
-            for b in machines.belts(connection, machine_id)
-        ],
-        visits=[
-            VisitLine(
-                id=visit.id,
-                opened_at=visit.opened_at,
-                signed_off_at=visit.signed_off_at,
-                odometer_km=visit.intake.odometer_km,
-                complaint=visit.intake.complaint,
-                mean_width_mm=visit.mean_width_mm if visit.widths_mm else None,
-                belt_number=visit.fitted_belt.number,
+def visits_view(connection: sqlite3.Connection, machine_id: int, before: int | None = None) -> VisitsView:
+    """A page of a machine's visits."""
+    lines = visits.lines_of(connection, machine_id, before=before, limit=PAGE + 1)
+    return VisitsView(visits=lines[:PAGE], more=len(lines) > PAGE)
+
+
+def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | None = None) -> RevisionsView:
+    """A page of a machine's set-ups through time."""
+    with reading(connection):
+        kinds = machines.get(connection, machine_id).kinds
+        # One more than a page, so that its last revision finds its parent.
+        history = revisions.history(connection, machine_id, before=before, limit=PAGE + 1)
+        kept = revisions.figures(connection, history)
+        runs = visits.last_runs(connection, [each.id for each in history])
+        by_id = {each.id: each for each in history}
+        made = {each.id: revisions.figures_of(each.document) for each in history[:PAGE] if each.id not in kept}
+        keep_figures(made)
+        shown = []
+        for each in history[:PAGE]:
+            parent = by_id.get(each.parent_id or 0) or (
+                revisions.get(connection, each.parent_id) if each.parent_id else None
             )
-            for visit in held
-        ],
-        open_visit_id=visits.open_visit_of(connection, machine_id),
-    )
-
-
-def _revision(revision: Revision, by_id: dict[int, Revision], held: list[Visit], kinds: Kinds) -> RevisionView:
-    parent = by_id.get(revision.parent_id) if revision.parent_id else None
-    prediction, fault = predicted_or_fault(revision.document)
-    runs = [(visit, run) for visit in reversed(held) for run in visit.runs if run.revision_id == revision.id]
-    return RevisionView(
-        id=revision.id,
-        created_at=revision.created_at,
-        reason=revision.reason,
-        visit_id=revision.visit_id,
-        changes=change_views(parent.document, revision.document, kinds) if parent else [],
-        belt_width_mm=revision.document.belt.top_width_mm,
-        bite_rpm=prediction.engagement.bite_rpm if prediction else None,
-        shift_rpm=prediction.shift.mean_rpm if prediction else None,
-        measured=run_comparison(*runs[-1]) if runs else [],
-        fault=fault,
-    )
+            figures = kept.get(each.id) or made[each.id]
+            shown.append(
+                RevisionView(
+                    id=each.id,
+                    created_at=each.created_at,
+                    reason=each.reason,
+                    visit_id=each.visit_id,
+                    changes=change_views(parent.document, each.document, kinds) if parent else [],
+                    belt_width_mm=each.document.belt.top_width_mm,
+                    bite_rpm=figures.engagement_rpm,
+                    shift_rpm=figures.shift_rpm,
+                    measured=run_comparison(runs[each.id][1], runs[each.id][0]) if each.id in runs else [],
+                    fault=Refusal(field="setup", reason=figures.fault) if figures.fault else None,
+                )
+            )
+    return RevisionsView(revisions=shown, more=len(history) > PAGE)
 
 
 def _package(revision: Revision, kinds: Kinds) -> list[PackageRow]:

@@ -18,8 +18,10 @@ from jaxel.core.trade.belt_wear import WidthCost, width_costs
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
 from jaxel.store import predictions as store
+from jaxel.store import revisions
 from jaxel.store.db import NotFound
 from jaxel.store.predictions import KeptPrediction
+from jaxel.store.revisions import Figures
 
 from .database import connection
 from .errors import Refusal
@@ -53,14 +55,22 @@ def to_keep() -> dict[str, KeptPrediction]:
     return made
 
 
+def keep_figures(figures: dict[int, Figures]) -> None:
+    """Figures of revisions made by this request, to be kept when it has been answered."""
+    made: dict[int, Figures] = g.setdefault("figures", {})
+    made.update(figures)
+
+
 def register(app: Flask) -> None:
     """Keep what a request predicted before its answer leaves: the answer names its keys."""
 
     @app.after_request
     def keep(response: Response) -> Response:
-        if to_keep():
-            with suppress(sqlite3.Error):  # a disk that takes no more: this process still knows them, see `whole`
+        with suppress(sqlite3.Error):  # a disk that takes no more: this process still knows them, see `whole`
+            if to_keep():
                 store.keep(connection(), to_keep().values())
+            if g.get("figures"):
+                revisions.keep_figures(connection(), g.figures)
         return response
 
 

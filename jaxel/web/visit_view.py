@@ -212,7 +212,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         left=left,
         fault=found_fault or left_fault,
         baseline=_compared(
-            visit,
+            visit.intake,
             predicted_figures(found) if found else None,
             visit.intake.baseline_engagement_rpm,
             visit.intake.baseline_shift_rpm,
@@ -226,7 +226,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
 
 def _baseline(visit: Visit, found: PredictionFigures | None) -> list[Comparison]:
     predicted = predicted_figures(found) if found else None
-    return _compared(visit, predicted, visit.intake.baseline_engagement_rpm, visit.intake.baseline_shift_rpm)
+    return _compared(visit.intake, predicted, visit.intake.baseline_engagement_rpm, visit.intake.baseline_shift_rpm)
 
 
 def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> BeltView:
@@ -256,11 +256,7 @@ def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> Be
 def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
     found, left = visit.as_found(), visit.as_left()
     geometry = found.geometry
-    recorded = [
-        revision
-        for revision in reversed(revisions.history(connection, visit.machine_id))
-        if revision.visit_id == visit.id and revision.parent_id is not None
-    ]
+    recorded = [each for each in revisions.of_visit(connection, visit.id) if each.parent_id is not None]
     return SetupView(
         slots=_slots(found, left, visit.set_up.left_draft, visit.kinds),
         found_slots=_slots(found, found, visit.set_up.found_draft, visit.kinds),
@@ -349,22 +345,22 @@ def _run(visit: Visit, run: TestRun) -> RunView:
         shift_rpm=run.shift_rpm,
         note=run.note,
         taken_at=run.taken_at,
-        comparison=run_comparison(visit, run),
+        comparison=run_comparison(visit.intake, run),
     )
 
 
-def run_comparison(visit: Visit, run: TestRun) -> list[Comparison]:
-    """A run beside what was predicted for it on its day."""
-    return _compared(visit, run.predicted, run.engagement_rpm, run.shift_rpm)
+def run_comparison(intake: Intake, run: TestRun) -> list[Comparison]:
+    """A run beside what was predicted for it on its day, and the target of its visit."""
+    return _compared(intake, run.predicted, run.engagement_rpm, run.shift_rpm)
 
 
 def _compared(
-    visit: Visit, predicted: PredictedFigures | None, engagement_rpm: float | None, shift_rpm: float | None
+    intake: Intake, predicted: PredictedFigures | None, engagement_rpm: float | None, shift_rpm: float | None
 ) -> list[Comparison]:
     return compare(
         predicted,
         engagement_rpm,
         shift_rpm,
-        (visit.intake.target_engagement_rpm, visit.intake.target_engagement_tolerance_rpm),
-        (visit.intake.target_shift_rpm, visit.intake.target_shift_tolerance_rpm),
+        (intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm),
+        (intake.target_shift_rpm, intake.target_shift_tolerance_rpm),
     )

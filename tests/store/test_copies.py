@@ -255,5 +255,7 @@ class OfTheFirstSchema(FileCase):
         self.assertEqual([(row["predicted_rpm"], row["miss_rpm"], row["sure"]) for row in run["comparison"]],
                          [(None, None, None)] * 2)  # fmt: skip
         self.assertEqual([row["measured_rpm"] for row in run["comparison"]], [run["engagement_rpm"], run["shift_rpm"]])
-        (measured,) = [each["measured"] for each in client.get("/api/machines/1").json["revisions"] if each["measured"]]
+        (measured,) = [
+            each["measured"] for each in client.get("/api/machines/1").json["setups"]["revisions"] if each["measured"]
+        ]
         self.assertEqual(len(measured), 2)

@@ -428,7 +428,8 @@ class Demo(unittest.TestCase):
                 build(connection)
                 self.assertEqual({m.kind for m in machines.all_machines(connection)}, {"sled", "side-by-side"})
                 self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
-                held = [v for m in machines.all_machines(connection) for v in visits.visits_of(connection, m.id)]
+                lines = [v for m in machines.all_machines(connection) for v in visits.lines_of(connection, m.id)]
+                held = [visits.get(connection, line.id) for line in lines]
                 self.assertEqual(sum(visit.signed_off_at is None for visit in held), 2)
                 for visit in held:
                     visit.as_found().core(), visit.as_left().core()

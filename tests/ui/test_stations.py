@@ -82,7 +82,7 @@ class Bench(BrowserCase):
         confirm.click()
         expect(confirm).to_have_text("Looked at: this is fitted")
         machine = self.visit(4)["machine"]["id"]
-        newest = self.client.get(f"/api/machines/{machine}").json["revisions"][0]
+        newest = self.client.get(f"/api/machines/{machine}").json["setups"]["revisions"][0]
         self.assertIn("found fitted at intake", newest["reason"])
         self.assertEqual([(c["label"], c["left"]) for c in newest["changes"]], [("pocket 1", 2)])
 
@@ -141,7 +141,7 @@ class Machine(BrowserCase):
         expect(rows.nth(1)).to_contain_text("not measured")
         (miss,) = (
             each["miss_rpm"]
-            for each in self.client.get("/api/machines/1").json["revisions"][1]["measured"]
+            for each in self.client.get("/api/machines/1").json["setups"]["revisions"][1]["measured"]
             if each["figure"] == "Shift"
         )
         expect(rows.nth(2)).to_contain_text(f"7,880 ({miss:+,.0f})")

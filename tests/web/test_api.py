@@ -221,6 +221,41 @@ class Visit(ApiCase):
             self.send("PATCH", "/setup/slots", **left("primary_travel_mm", 3)), 422, "primary_travel_mm", "slot"
         )
 
+    def test_the_floor_is_searched_in_any_order_and_shown_in_parts(self):
+        def found(find, **query):
+            return [card["machine"]["name"] for card in
+                    self.client.get("/api/floor", query_string={"find": find} | query).json["machines"]]  # fmt: skip
+
+        other = changed(changed(example("trail-sled"), "name", "Zedbeck 600"), "target", ...)
+        self.bring_in(other, "kind=sled&rider=Edvin")
+        self.send("PATCH", "/intake", complaint="Bogs on a climb", odometer_km=2310)
+        tarn, zed = "Tarnhowe 840 mountain sled", "Zedbeck 600"
+        for find, names in (
+            ("", [tarn, zed]), ("sled", [tarn, zed]), ("climb maren", [tarn]), ("MAREN tarnhowe bogs", [tarn]),
+            ("2310", [tarn]), ("intake", [tarn]), ("edvin", [zed]), ("edvin bogs", []), ("%", []),
+        ):  # fmt: skip
+            with self.subTest(find):
+                self.assertEqual(found(find), names)
+        self.assertEqual(found("", limit=1), [tarn])
+        self.assertEqual(self.client.get("/api/floor?limit=1").json["total"], 2)
+        self.refused(self.client.get("/api/floor?limit=0"), 422, "limit", "at least 1")
+
+    def test_older_visits_and_setups_come_in_pages(self):
+        with mock.patch("jaxel.web.machine_view.PAGE", 1):
+            self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 58})
+            self.send("POST", "/setup/record", reason="thin air")
+            page = self.client.get(f"/api/machines/{self.machine}").json
+            self.assertEqual((page["visits"]["more"], page["setups"]["more"]), (False, True))
+            (newest,) = page["setups"]["revisions"]
+            self.assertEqual([change["left"] for change in newest["changes"]], [58])
+            older = self.client.get(f"/api/machines/{self.machine}/setups?before={newest['id']}").json
+            self.assertEqual(
+                ([each["reason"] for each in older["revisions"]], older["more"]), (["as brought in"], False)
+            )
+        none = self.client.get(f"/api/machines/{self.machine}/visits?before={self.visit['id']}").json
+        self.assertEqual(none, {"visits": [], "more": False})
+        self.assertEqual(self.client.get("/api/machines/99/setups").status_code, 404)
+
     def test_the_floor_says_where_a_visit_waits(self):
         def waits():
             return self.client.get("/api/floor").json["machines"][0]["visit"]["waits_for"]
@@ -242,6 +277,23 @@ class Visit(ApiCase):
         page = self.client.get(f"/api/machines/{self.machine}").json
         self.assertEqual(page["open_visit_id"], self.visit["id"])
         self.assertIn({"group": "Belt", "label": "wear limit", "unit": "mm", "value": 35.0}, page["package"])
+
+
+class TheWorkshop(ApiCase):
+    def test_name_and_people(self):
+        send = self.client
+        self.assertEqual(send.get("/api/workshop").json, {"name": "", "people": []})
+        self.assertEqual(send.patch("/api/workshop/name", json={"was": "", "now": "Fellside"}).json["name"], "Fellside")
+        self.refused(send.patch("/api/workshop/name", json={"was": "", "now": "Other"}), 409, "name", "elsewhere")
+        (person,) = send.post("/api/workshop/people", json={"name": "Jörn"}).json["people"]
+        self.assertEqual((person["name"], person["archived"]), ("Jörn", False))
+        self.refused(send.post("/api/workshop/people", json={"name": " "}), 422, "name", "needs a name")
+        path = f"/api/workshop/people/{person['id']}/archived"
+        self.assertTrue(send.patch(path, json={"was": False, "now": True}).json["people"][0]["archived"])
+        self.refused(
+            send.patch("/api/workshop/people/9/archived", json={"now": True}), 404, "address", "no such person"
+        )
+        self.refused(send.patch(path, json={"now": "gone"}), 422, "now", "true or false|boolean")
 
 
 def left(slot, value):

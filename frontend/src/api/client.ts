@@ -17,6 +17,7 @@ export type NumberView = Schemas['NumberView']
 export type Sensitivity = Schemas['Sensitivity']
 export type Comparison = Schemas['Comparison']
 export type Drawing = Schemas['Drawing']
+export type WorkshopView = Schemas['WorkshopView']
 export type Station = VisitView['stations'][number]['station']
 export type Refusal = Schemas['Refusal']
 

@@ -1,6 +1,7 @@
 // One visit on the desk: read, kept fresh, and written one change at a time.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { createContext, useCallback, useContext, useRef } from 'react'
+import { createContext, useCallback, useContext, useRef, useState } from 'react'
+import { type Action, useAction } from './action'
 import {
   type Answer,
   api,
@@ -107,8 +108,21 @@ export function useVisit(visitId: number) {
   return { query, write }
 }
 
+/** A button's write. */
+export function useWrite(send: Send): Action {
+  const { write } = useDesk()
+  return useAction(async () => refusedWords(await write(send)))
+}
+
+/** A choice's writes, one after the other, with why the last one did nothing. */
+export function useChoose(): { choose: (send: Send) => Promise<void>; refused: string } {
+  const { write } = useDesk()
+  const [refused, setRefused] = useState('')
+  return { choose: async (send) => setRefused(refusedWords(await write(send))), refused }
+}
+
 /** Why a choice or a button did nothing, in words for the page; nothing where it was saved. */
-export function refusedWords(outcome: Outcome): string {
+function refusedWords(outcome: Outcome): string {
   if (outcome.kind === 'refused') return outcome.refusal.reason
   if (outcome.kind === 'elsewhere') return 'Changed elsewhere meanwhile: look at it again.'
   return outcome.kind === 'offline' ? 'Not saved: no connection to the server.' : ''

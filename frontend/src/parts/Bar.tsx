@@ -1,7 +1,11 @@
 // The dark bar: where you are, and the light you work in.
+
+import { useQuery } from '@tanstack/react-query'
 import { Moon, Sun } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { api, must } from '../api/client'
+import { BENCH, setHand, useHand } from '../api/hand'
 
 function preferred(): 'light' | 'dark' {
   const kept = localStorage.getItem('jaxel.theme')
@@ -38,6 +42,7 @@ export function Bar({ children }: { children?: React.ReactNode }) {
         Jaxel
       </Link>
       <div className="min-w-0 flex-1 truncate text-bar-quiet">{children}</div>
+      <HandHere />
       <button
         type="button"
         onClick={turn}
@@ -47,5 +52,32 @@ export function Bar({ children }: { children?: React.ReactNode }) {
         {theme === 'light' ? <Moon size={20} /> : <Sun size={20} />}
       </button>
     </header>
+  )
+}
+
+/** Who is at this browser: named in everything that is written here. */
+function HandHere() {
+  const here = useHand()
+  const { data } = useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) })
+  const people = (data?.people ?? []).filter((each) => !each.archived).map((each) => each.name)
+  const names = [BENCH, ...people, ...(here === BENCH || people.includes(here) ? [] : [here])]
+  return (
+    <div className="flex items-center gap-3 text-sm">
+      <label className="flex items-center gap-2 text-bar-quiet">
+        <span className="max-sm:sr-only">at this browser</span>
+        <select
+          value={here}
+          onChange={(event) => setHand(event.target.value)}
+          className="h-11 max-w-40 rounded-md border border-bar-line bg-bar px-2 text-base text-on-bar"
+        >
+          {names.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      <Link to="/workshop" className="flex min-h-11 items-center underline-offset-4 hover:underline">
+        {data?.name || 'Workshop'}
+      </Link>
+    </div>
   )
 }

@@ -3,7 +3,9 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { api, type Refusal, refusalOf } from '../api/client'
+import { useAction } from '../api/action'
+import { api, refusalOf } from '../api/client'
+import { Button } from '../parts/Button'
 import { Choice } from '../parts/Choice'
 
 const KINDS = [
@@ -20,23 +22,26 @@ export function BringIn({ children }: { children: React.ReactNode }) {
   const [kind, setKind] = useState<(typeof KINDS)[number]['value']>('sled')
   const [rider, setRider] = useState('')
   const [origin, setOrigin] = useState<(typeof ORIGINS)[number]>(ORIGINS[0])
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
-
-  const bring = async () => {
-    if (!file) return setRefusal({ field: 'document', reason: 'choose a setup document first' })
+  const bring = useAction(async () => {
+    if (!file) return 'choose a setup document first'
     const answer = await api.POST('/api/machines', {
       params: { query: { kind, rider, limit_origin: origin } },
-      body: file as never,
-      bodySerializer: (body) => body as unknown as Blob,
+      // The document goes as the bytes it is: the server reads it as it reads a file.
+      body: {},
+      bodySerializer: () => file,
       headers: { 'Content-Type': 'application/json' },
     })
-    if (!answer.data) return setRefusal(refusalOf(answer))
+    if (!answer.data) {
+      const { field, reason } = refusalOf(answer)
+      return `${field}: ${reason}`
+    }
     await client.invalidateQueries({ queryKey: ['floor'] })
     go(`/machines/${answer.data.machine.id}`)
-  }
+    return ''
+  })
 
   return (
-    <Dialog.Root onOpenChange={() => setRefusal(null)}>
+    <Dialog.Root>
       <Dialog.Trigger asChild>{children}</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
@@ -50,10 +55,7 @@ export function BringIn({ children }: { children: React.ReactNode }) {
             <input
               type="file"
               accept=".json,application/json"
-              onChange={(event) => {
-                setRefusal(null)
-                setFile(event.target.files?.[0] ?? null)
-              }}
+              onChange={(event) => setFile(event.target.files?.[0] ?? null)}
               className="mt-1 block w-full rounded-md border-2 border-line bg-card p-2 file:mr-4 file:min-h-10 file:rounded file:border-0 file:bg-ink file:px-4 file:font-semibold file:text-paper"
             />
           </label>
@@ -79,16 +81,16 @@ export function BringIn({ children }: { children: React.ReactNode }) {
               ))}
             </select>
           </label>
-          {refusal && (
-            <p role="alert" className="border-l-4 border-replace pl-3 text-replace">
-              Not brought in. <b className="break-words">{refusal.field}</b>: {refusal.reason}
+          {bring.refused && (
+            <p role="alert" className="border-l-4 border-replace pl-3 break-words text-replace">
+              Not brought in. {bring.refused}
             </p>
           )}
           <div className="flex justify-end gap-3">
-            <Dialog.Close className="min-h-12 rounded-md border-2 border-ink px-5 font-semibold">Cancel</Dialog.Close>
-            <button type="button" onClick={bring} className="min-h-12 rounded-md bg-ink px-5 font-bold text-paper">
-              Bring it in
-            </button>
+            <Dialog.Close asChild>
+              <Button look="plain">Cancel</Button>
+            </Dialog.Close>
+            <Button action={bring}>Bring it in</Button>
           </div>
         </Dialog.Content>
       </Dialog.Portal>

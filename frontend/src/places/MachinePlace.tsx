@@ -1,10 +1,11 @@
 // Machine: what is on it now, and what each change of the past did.
-import { useQuery } from '@tanstack/react-query'
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { Download } from 'lucide-react'
 import { Link, useParams } from 'react-router'
 import { api, type Comparison, type MachineView, must } from '../api/client'
 import { useOpenVisit } from '../api/openVisit'
 import { Bar } from '../parts/Bar'
+import { Button, buttonLook, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { day, reading, signed } from '../parts/format'
@@ -82,24 +83,17 @@ function Package({ view }: { view: MachineView }) {
 }
 
 function VisitDoor({ view }: { view: MachineView }) {
-  const { open, fault } = useOpenVisit(view.machine.id)
-  const look = 'inline-flex min-h-12 items-center rounded-md bg-ink px-5 font-bold text-paper'
+  const open = useOpenVisit(view.machine.id)
   if (view.open_visit_id)
     return (
-      <Link to={`/visits/${view.open_visit_id}/intake`} className={look}>
+      <Link to={`/visits/${view.open_visit_id}/intake`} className={buttonLook('main')}>
         Go to the open visit
       </Link>
     )
   return (
-    <div>
-      <button type="button" onClick={open} className={look}>
-        Open a visit
-      </button>
-      {fault && (
-        <p role="alert" className="mt-2 text-replace">
-          {fault}
-        </p>
-      )}
+    <div className="space-y-2">
+      <Button action={open}>Open a visit</Button>
+      <Refused>{open.refused}</Refused>
     </div>
   )
 }
@@ -118,6 +112,17 @@ function Measured({ rows, figure }: { rows: Comparison[]; figure: string }) {
 }
 
 function SetUps({ view }: { view: MachineView }) {
+  const machine_id = view.machine.id
+  const pages = useInfiniteQuery({
+    queryKey: ['machine', machine_id, 'setups', JSON.stringify(view.setups)],
+    queryFn: ({ pageParam: before }) =>
+      must(api.GET('/api/machines/{machine_id}/setups', { params: { path: { machine_id }, query: { before } } })),
+    initialPageParam: undefined as number | undefined,
+    initialData: { pages: [view.setups], pageParams: [undefined] },
+    getNextPageParam: (last) => (last.more ? last.revisions.at(-1)?.id : undefined),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const revisions = pages.data.pages.flatMap((page) => page.revisions)
   return (
     <section>
       <Heading aside="rpm; in brackets the miss, on that run's belt and air">Set-ups through time</Heading>
@@ -140,7 +145,7 @@ function SetUps({ view }: { view: MachineView }) {
             </tr>
           </thead>
           <tbody>
-            {view.revisions.map((each, index) => (
+            {revisions.map((each, index) => (
               <tr
                 key={each.id}
                 className={`border-b border-line align-top last:border-0 ${index === 0 ? 'font-semibold' : ''}`}
@@ -179,17 +184,29 @@ function SetUps({ view }: { view: MachineView }) {
           </tbody>
         </table>
       </div>
+      <Older pages={pages} what="set-ups" />
     </section>
   )
 }
 
 function Visits({ view }: { view: MachineView }) {
+  const machine_id = view.machine.id
+  const pages = useInfiniteQuery({
+    queryKey: ['machine', machine_id, 'visits', JSON.stringify(view.visits)],
+    queryFn: ({ pageParam: before }) =>
+      must(api.GET('/api/machines/{machine_id}/visits', { params: { path: { machine_id }, query: { before } } })),
+    initialPageParam: undefined as number | undefined,
+    initialData: { pages: [view.visits], pageParams: [undefined] },
+    getNextPageParam: (last) => (last.more ? last.visits.at(-1)?.id : undefined),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const visits = pages.data.pages.flatMap((page) => page.visits)
   return (
     <section>
       <Heading>Visits</Heading>
-      {view.visits.length === 0 && <p className="text-quiet">None yet.</p>}
+      {visits.length === 0 && <p className="text-quiet">None yet.</p>}
       <ul className="divide-y divide-line border-y border-line">
-        {view.visits.map((visit) => (
+        {visits.map((visit) => (
           <li key={visit.id}>
             <Link
               to={`/visits/${visit.id}/${visit.signed_off_at ? 'hand-over' : 'intake'}`}
@@ -210,6 +227,24 @@ function Visits({ view }: { view: MachineView }) {
           </li>
         ))}
       </ul>
+      <Older pages={pages} what="visits" />
     </section>
+  )
+}
+
+interface OlderProps {
+  pages: { hasNextPage: boolean; isFetchingNextPage: boolean; fetchNextPage: () => unknown; error: Error | null }
+  what: string
+}
+
+function Older({ pages, what }: OlderProps) {
+  if (!pages.hasNextPage) return null
+  return (
+    <div className="mt-3 space-y-2">
+      <Button look="plain" onClick={() => pages.fetchNextPage()} disabled={pages.isFetchingNextPage}>
+        Older {what}
+      </Button>
+      <Refused>{pages.error?.message ?? ''}</Refused>
+    </div>
   )
 }

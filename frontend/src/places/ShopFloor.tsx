@@ -1,23 +1,29 @@
 // Shop floor: which machine needs me, and for what.
 import { useQuery } from '@tanstack/react-query'
 import { Plus, Search } from 'lucide-react'
-import { useState } from 'react'
+import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 import { api, type MachineCard, must } from '../api/client'
 import { useOpenVisit } from '../api/openVisit'
 import { Bar } from '../parts/Bar'
+import { Button, Refused } from '../parts/Button'
 import { day, reading, STATION_NAMES } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
 import { BringIn } from './BringIn'
 
+const PAGE = 60
+
 export function ShopFloor() {
-  const query = useQuery({ queryKey: ['floor'], queryFn: () => must(api.GET('/api/floor')) })
   const [wanted, setWanted] = useState('')
-  const matches = (card: MachineCard) =>
-    `${card.machine.name} ${card.machine.rider} ${card.machine.kind} ${card.visit?.complaint ?? ''}`
-      .toLowerCase()
-      .includes(wanted.trim().toLowerCase())
-  const cards = (query.data?.machines ?? []).filter(matches)
+  const [limit, setLimit] = useState(PAGE)
+  const find = useDeferredValue(wanted.trim())
+  const query = useQuery({
+    queryKey: ['floor', find, limit],
+    queryFn: ({ signal }) => must(api.GET('/api/floor', { params: { query: { find, limit } }, signal })),
+    placeholderData: (last) => last,
+  })
+  const cards = query.data?.machines ?? []
+  const more = (query.data?.total ?? 0) - cards.length
   const waiting = cards.filter((card) => card.visit)
   const resting = cards.filter((card) => !card.visit)
   return (
@@ -31,17 +37,14 @@ export function ShopFloor() {
             <input
               value={wanted}
               onChange={(event) => setWanted(event.target.value)}
-              placeholder="Machine, rider or complaint"
+              placeholder="Machine, rider, complaint, odometer or station, in any order"
               className="h-full w-full bg-transparent outline-none placeholder:text-quiet"
             />
           </label>
           <BringIn>
-            <button
-              type="button"
-              className="flex min-h-12 items-center gap-2 rounded-md bg-ink px-5 font-bold text-paper"
-            >
+            <Button>
               <Plus size={20} aria-hidden="true" /> Bring in a machine
-            </button>
+            </Button>
           </BringIn>
         </div>
         {query.error && (
@@ -63,6 +66,13 @@ export function ShopFloor() {
             <Resting key={card.machine.id} card={card} />
           ))}
         </ul>
+        {more > 0 && (
+          <div className="mt-4">
+            <Button look="plain" onClick={() => setLimit(limit + PAGE)}>
+              Show more, {more} left
+            </Button>
+          </div>
+        )}
       </main>
     </div>
   )
@@ -107,7 +117,7 @@ function Waiting({ card }: { card: MachineCard }) {
 }
 
 function Resting({ card }: { card: MachineCard }) {
-  const { open, fault } = useOpenVisit(card.machine.id)
+  const open = useOpenVisit(card.machine.id)
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 py-2">
       <Link
@@ -122,18 +132,10 @@ function Resting({ card }: { card: MachineCard }) {
       <span className="reading text-sm text-quiet">
         engages {reading(card.bite_rpm, 'rpm')} · shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
       </span>
-      <button
-        type="button"
-        onClick={open}
-        className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold hover:bg-card"
-      >
+      <Button look="plain" action={open}>
         Open a visit
-      </button>
-      {fault && (
-        <p role="alert" className="w-full text-sm text-replace">
-          {fault}
-        </p>
-      )}
+      </Button>
+      <Refused className="w-full text-sm">{open.refused}</Refused>
     </li>
   )
 }

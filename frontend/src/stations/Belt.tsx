@@ -1,9 +1,9 @@
 // Belt: may this belt run on, and what has it already cost.
-import { useState } from 'react'
 import { api, type VisitView } from '../api/client'
-import { refusedWords, type Send, useDesk } from '../api/desk'
+import { type Send, useChoose, useDesk } from '../api/desk'
 import type { paths } from '../api/schema'
 import { BeltPicture } from '../parts/BeltPicture'
+import { Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
@@ -16,9 +16,9 @@ type BeltChanges = NonNullable<
 >['content']['application/json']
 
 const patchBelt =
-  (body: BeltChanges): Send =>
-  (visit_id) =>
-    api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body })
+  (changes: (shown: VisitView['belt']) => BeltChanges): Send =>
+  (visit_id, shown) =>
+    api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body: changes(shown.belt) })
 
 const measure =
   (place: number) =>
@@ -83,10 +83,9 @@ function Assessment({ belt }: { belt: VisitView['belt'] }) {
 }
 
 function Decision() {
-  const { visit, write, closed } = useDesk()
+  const { visit, closed } = useDesk()
   const { belt } = visit
-  const [refused, setRefused] = useState('')
-  const decide = async (changes: BeltChanges) => setRefused(refusedWords(await write(patchBelt(changes))))
+  const { choose, refused } = useChoose()
   const replaced = belt.decision === 'spare' || belt.decision === 'discard'
   return (
     <div className="mt-4 space-y-3">
@@ -95,14 +94,14 @@ function Decision() {
         value={belt.decision ?? null}
         options={DECISIONS}
         disabled={closed}
-        choose={(now) => decide({ decision: { was: belt.decision ?? null, now } })}
+        choose={(now) => choose(patchBelt((shown) => ({ decision: { was: shown.decision ?? null, now } })))}
       />
       {belt.decision && (
         <TextField
           label={replaced || belt.assessment?.finding === 'replace' ? 'Reason' : 'Reason, if there is more to say'}
           name="belt.reason"
           read={(each) => each.belt.reason}
-          send={(now, was) => patchBelt({ reason: { was, now } })}
+          send={(now, was) => patchBelt(() => ({ reason: { was, now } }))}
         />
       )}
       {replaced && (
@@ -113,7 +112,7 @@ function Decision() {
             name="belt.next"
             hint={`new: ${typed(belt.new_width_mm)} mm`}
             read={(each) => each.belt.next_width_mm}
-            send={(now, was) => patchBelt({ next_width_mm: { was, now } })}
+            send={(now, was) => patchBelt(() => ({ next_width_mm: { was, now } }))}
           />
           {belt.spares.length > 0 && (
             <div>
@@ -129,19 +128,16 @@ function Decision() {
                     name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}`,
                   })),
                 ]}
-                choose={(id) =>
-                  decide({ next_belt_id: { was: belt.next_belt_id ?? null, now: id === 'new' ? null : Number(id) } })
-                }
+                choose={(id) => {
+                  const now = id === 'new' ? null : Number(id)
+                  choose(patchBelt((shown) => ({ next_belt_id: { was: shown.next_belt_id ?? null, now } })))
+                }}
               />
             </div>
           )}
         </div>
       )}
-      {refused && (
-        <p role="alert" className="text-replace">
-          {refused}
-        </p>
-      )}
+      <Refused>{refused}</Refused>
     </div>
   )
 }

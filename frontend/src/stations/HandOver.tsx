@@ -3,7 +3,9 @@ import { Printer } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type VisitView } from '../api/client'
-import { refusedWords, type Send, useDesk } from '../api/desk'
+import { type Send, useDesk, useWrite } from '../api/desk'
+import { BENCH, useHand } from '../api/hand'
+import { Button, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { NumberField, TextField } from '../parts/Field'
@@ -39,13 +41,9 @@ export function HandOver() {
           read={(each) => each.hand_over.next_service_km}
           send={patch('next_service_km')}
         />
-        <button
-          type="button"
-          onClick={() => window.print()}
-          className="flex min-h-12 w-full items-center justify-center gap-2 rounded-md border-2 border-ink font-semibold hover:bg-card"
-        >
+        <Button look="plain" wide onClick={() => window.print()}>
           <Printer size={18} aria-hidden="true" /> Print this page
-        </button>
+        </Button>
         <SignOff />
       </aside>
     </div>
@@ -53,21 +51,19 @@ export function HandOver() {
 }
 
 function SignOff() {
-  const { visit, write } = useDesk()
-  const [by, setBy] = useState('')
-  const [refused, setRefused] = useState('')
+  const { visit } = useDesk()
+  const here = useHand()
+  const [typed, setTyped] = useState<string>()
+  const by = typed ?? (here === BENCH ? '' : here)
+  const sign = useWrite((visit_id, { edit }) =>
+    api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit, by } }),
+  )
   if (visit.signed_off_at)
     return (
       <p className="rounded-md border-2 border-keep p-4 font-semibold text-keep">
         Signed off by {visit.signed_off_by}, {day(visit.signed_off_at)}.
       </p>
     )
-  const sign = async () => {
-    const outcome = await write((visit_id) =>
-      api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit: visit.edit, by } }),
-    )
-    setRefused(refusedWords(outcome))
-  }
   return (
     <section className="rounded-md border border-line bg-card p-4">
       <h2 className="mb-2 font-bold">Sign-off</h2>
@@ -97,22 +93,16 @@ function SignOff() {
             <input
               value={by}
               maxLength={120}
-              onChange={(event) => setBy(event.target.value)}
+              onChange={(event) => setTyped(event.target.value)}
               className="mt-1 h-12 w-full rounded-md border-2 border-line bg-paper px-3 text-base text-ink"
             />
           </label>
-          <button
-            type="button"
-            onClick={sign}
-            className="mt-3 min-h-12 w-full rounded-md bg-[#c8410b] px-5 font-bold text-on-bar"
-          >
-            Sign off
-          </button>
-          {refused && (
-            <p role="alert" className="mt-2 text-replace">
-              {refused}
-            </p>
-          )}
+          <div className="mt-3 space-y-2">
+            <Button look="sign" wide action={sign}>
+              Sign off
+            </Button>
+            <Refused>{sign.refused}</Refused>
+          </div>
         </>
       )}
     </section>

@@ -1,8 +1,8 @@
 // Intake: what came in, what is said of it, what is on it, and where it should land.
-import { useState } from 'react'
 import { api, type VisitView } from '../api/client'
-import { refusedWords, type Send, useDesk } from '../api/desk'
+import { type Send, useChoose, useDesk, useWrite } from '../api/desk'
 import type { paths } from '../api/schema'
+import { Button, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
@@ -51,7 +51,8 @@ const RIDING = [
 ] as const
 
 export function Intake() {
-  const { visit, write, closed } = useDesk()
+  const { visit, closed } = useDesk()
+  const { choose, refused } = useChoose()
   const air = visit.found
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
@@ -69,8 +70,9 @@ export function Intake() {
           value={visit.intake.riding || null}
           options={RIDING}
           disabled={closed}
-          choose={(now) => write(patchIntake({ riding: { was: visit.intake.riding, now } }))}
+          choose={(now) => choose((id, shown) => patchIntake({ riding: { was: shown.intake.riding, now } })(id, shown))}
         />
+        <Refused>{refused}</Refused>
         <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
           <Reading name="odometer_km" label="Odometer" unit="km" />
           <Reading name="elevation_m" label="Altitude of use" unit="m" />
@@ -120,19 +122,15 @@ function miss(visit: VisitView, figure: string): React.ReactNode {
 }
 
 function Fitted() {
-  const { visit, write, closed } = useDesk()
-  const [refused, setRefused] = useState('')
+  const { visit, closed } = useDesk()
+  const confirm = useWrite((visit_id, { setup }) =>
+    api.POST('/api/visits/{visit_id}/fitted', {
+      params: { path: { visit_id } },
+      body: { draft: setup.found_draft },
+    }),
+  )
   const differs = visit.setup.found_slots.some((slot) => slot.numbers.some((number) => number.tried))
   const confirmed = visit.intake.fitted_confirmed && !differs
-  const confirm = async () => {
-    const outcome = await write((visit_id) =>
-      api.POST('/api/visits/{visit_id}/fitted', {
-        params: { path: { visit_id } },
-        body: { draft: visit.setup.found_draft },
-      }),
-    )
-    setRefused(refusedWords(outcome))
-  }
   return (
     <section>
       <Heading aside="as last recorded: put right what differs on the machine">What is fitted now</Heading>
@@ -140,24 +138,15 @@ function Fitted() {
         <ClutchKinds />
         <SlotFields slots={visit.setup.found_slots} which="found" />
         <div className="mt-3 flex flex-wrap items-center gap-4 border-t border-line pt-3">
-          <button
-            type="button"
-            onClick={confirm}
-            disabled={closed || confirmed}
-            className="min-h-12 rounded-md border-2 border-ink bg-ink px-5 font-bold text-paper disabled:border-keep disabled:bg-transparent disabled:text-keep"
-          >
+          <Button look={confirmed ? 'done' : 'main'} action={confirm} disabled={closed || confirmed}>
             {confirmed ? 'Looked at: this is fitted' : differs ? 'This is what is fitted' : 'Looked at, matches'}
-          </button>
+          </Button>
           <span className="text-sm text-quiet">
             Belt {visit.belt.number}, last known at{' '}
             <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
           </span>
         </div>
-        {refused && (
-          <p role="alert" className="mt-2 text-replace">
-            {refused}
-          </p>
-        )}
+        <Refused className="mt-2">{confirm.refused}</Refused>
       </div>
     </section>
   )
@@ -165,18 +154,16 @@ function Fitted() {
 
 /** Of which kind each clutch is: asked while it is not stated, as the slots come from there. */
 function ClutchKinds() {
-  const { visit, write, closed } = useDesk()
+  const { visit, closed } = useDesk()
   const { kinds } = visit
-  const [refused, setRefused] = useState('')
-  const state = async (name: 'primary_kind' | 'secondary_kind', now: string | null) => {
-    const outcome = await write((visit_id) =>
+  const { choose, refused } = useChoose()
+  const state = (name: 'primary_kind' | 'secondary_kind', now: string | null) =>
+    choose((visit_id, shown) =>
       api.PATCH('/api/visits/{visit_id}/kinds', {
         params: { path: { visit_id } },
-        body: { [name]: { was: kinds[name] ?? null, now } },
+        body: { [name]: { was: shown.kinds[name] ?? null, now } },
       }),
     )
-    setRefused(refusedWords(outcome))
-  }
   return (
     <div className="mb-3 grid gap-3 border-b border-line pb-3 sm:grid-cols-2">
       <KindOfClutch
@@ -193,11 +180,7 @@ function ClutchKinds() {
         disabled={closed}
         choose={(key) => state('secondary_kind', key)}
       />
-      {refused && (
-        <p role="alert" className="text-sm text-replace sm:col-span-2">
-          {refused}
-        </p>
-      )}
+      <Refused className="text-sm sm:col-span-2">{refused}</Refused>
     </div>
   )
 }

@@ -1,8 +1,8 @@
 // Road test: did it do what was predicted, and is it in the window.
 import { Trash2 } from 'lucide-react'
-import { useState } from 'react'
 import { api, type Comparison, type VisitView } from '../api/client'
-import { refusedWords, type Send, useDesk } from '../api/desk'
+import { type Send, useDesk, useWrite } from '../api/desk'
+import { Button, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, signed } from '../parts/format'
@@ -20,17 +20,10 @@ const patchRun =
     })
 
 export function RoadTest() {
-  const { visit, write, closed } = useDesk()
-  const [refused, setRefused] = useState('')
-  const begin = async () => {
-    const outcome = await write((visit_id) =>
-      api.POST('/api/visits/{visit_id}/runs', {
-        params: { path: { visit_id } },
-        body: { revision_id: visit.left_revision_id },
-      }),
-    )
-    setRefused(refusedWords(outcome))
-  }
+  const { visit, closed } = useDesk()
+  const begin = useWrite((visit_id, { left_revision_id: revision_id }) =>
+    api.POST('/api/visits/{visit_id}/runs', { params: { path: { visit_id } }, body: { revision_id } }),
+  )
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[11fr_10fr]">
       <section className="space-y-4">
@@ -40,19 +33,11 @@ export function RoadTest() {
           <RunCard key={run.id} run={run} number={index + 1} />
         ))}
         {!closed && (
-          <button
-            type="button"
-            onClick={begin}
-            className="min-h-12 w-full rounded-md border-2 border-ink px-5 font-bold hover:bg-card"
-          >
+          <Button look="plain" wide action={begin}>
             {visit.runs.length === 0 ? 'Begin a run on the set-up as left' : 'Begin another run'}
-          </button>
+          </Button>
         )}
-        {refused && (
-          <p role="alert" className="text-replace">
-            {refused}
-          </p>
-        )}
+        <Refused>{begin.refused}</Refused>
       </section>
       <section>
         <Heading>Shift at full throttle</Heading>
@@ -74,15 +59,14 @@ function Baseline() {
 }
 
 function RunCard({ run, number }: { run: Run; number: number }) {
-  const { visit, write, closed } = useDesk()
+  const { visit, closed } = useDesk()
   const read = (id: number) => (each: VisitView) => each.runs.find((other) => other.id === id)
-  const remove = () =>
-    write((visit_id) =>
-      api.POST('/api/visits/{visit_id}/runs/{run_id}/remove', {
-        params: { path: { visit_id, run_id: run.id } },
-        body: { engagement_rpm: run.engagement_rpm ?? null, shift_rpm: run.shift_rpm ?? null, note: run.note },
-      }),
-    )
+  const remove = useWrite((visit_id) =>
+    api.POST('/api/visits/{visit_id}/runs/{run_id}/remove', {
+      params: { path: { visit_id, run_id: run.id } },
+      body: { engagement_rpm: run.engagement_rpm ?? null, shift_rpm: run.shift_rpm ?? null, note: run.note },
+    }),
+  )
   const name = run.on_left
     ? 'as left'
     : run.revision_id === visit.found_revision_id
@@ -98,7 +82,8 @@ function RunCard({ run, number }: { run: Run; number: number }) {
         {!closed && (
           <button
             type="button"
-            onClick={remove}
+            onClick={remove.run}
+            disabled={remove.busy}
             aria-label={`Take back run ${number}`}
             className="flex size-11 items-center justify-center rounded hover:bg-paper"
           >
@@ -106,6 +91,7 @@ function RunCard({ run, number }: { run: Run; number: number }) {
           </button>
         )}
       </div>
+      <Refused>{remove.refused}</Refused>
       <div className="grid grid-cols-2 gap-3">
         <NumberField
           label="Engagement"

@@ -2,7 +2,8 @@
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
 import { api, type CurvePoint, type PredictionFigures } from '../api/client'
-import { refusedWords, useDesk, usePrediction, useSteps, useStrip } from '../api/desk'
+import { useDesk, usePrediction, useSteps, useStrip, useWrite } from '../api/desk'
+import { Button, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
@@ -92,24 +93,14 @@ function NodeFigures({ at }: { at: CurvePoint }) {
 }
 
 function Recording() {
-  const { visit, write, closed } = useDesk()
-  const [refused, setRefused] = useState('')
-  const keep = async () => {
-    // What was typed last has been saved when this turn comes.
-    const outcome = await write((visit_id, { setup: { reason = '', draft } }) =>
-      api.POST('/api/visits/{visit_id}/setup/record', { params: { path: { visit_id } }, body: { reason, draft } }),
-    )
-    setRefused(refusedWords(outcome))
-  }
-  const drop = async () => {
-    const outcome = await write((visit_id) =>
-      api.POST('/api/visits/{visit_id}/setup/drop', {
-        params: { path: { visit_id } },
-        body: { draft: visit.setup.draft },
-      }),
-    )
-    setRefused(refusedWords(outcome))
-  }
+  const { visit, closed } = useDesk()
+  // What was typed last has been saved when their turn comes: they act on what is on the bench then.
+  const keep = useWrite((visit_id, { setup: { reason = '', draft } }) =>
+    api.POST('/api/visits/{visit_id}/setup/record', { params: { path: { visit_id } }, body: { reason, draft } }),
+  )
+  const drop = useWrite((visit_id, { setup: { draft } }) =>
+    api.POST('/api/visits/{visit_id}/setup/drop', { params: { path: { visit_id } }, body: { draft } }),
+  )
   return (
     <div className="mt-3 space-y-2">
       {Object.keys(visit.setup.draft).length > 0 && (
@@ -122,27 +113,13 @@ function Recording() {
               api.PATCH('/api/visits/{visit_id}/setup/reason', { params: { path: { visit_id } }, body: { was, now } })
             }
           />
-          <button
-            type="button"
-            onClick={drop}
-            disabled={closed}
-            className="min-h-12 rounded-md border-2 border-ink px-4 font-semibold"
-          >
+          <Button look="plain" action={drop} disabled={closed}>
             Put back
-          </button>
-          <button
-            type="button"
-            onClick={keep}
-            disabled={closed}
-            className="min-h-12 rounded-md bg-[#c8410b] px-5 font-bold text-on-bar"
-          >
+          </Button>
+          <Button look="sign" action={keep} disabled={closed}>
             Record as fitted
-          </button>
-          {refused && (
-            <p role="alert" className="text-sm text-replace md:col-span-3">
-              {refused}
-            </p>
-          )}
+          </Button>
+          <Refused className="text-sm md:col-span-3">{keep.refused || drop.refused}</Refused>
         </div>
       )}
       {visit.setup.recorded.length > 0 && (

@@ -1,0 +1,34 @@
+// Who is at this browser: chosen without a password, named in every write.
+import { useSyncExternalStore } from 'react'
+import { api } from './client'
+
+const KEPT = 'jaxel.hand'
+export const BENCH = 'bench'
+
+const listeners = new Set<() => void>()
+
+export function hand(): string {
+  return localStorage.getItem(KEPT) || BENCH
+}
+
+export function setHand(name: string) {
+  localStorage.setItem(KEPT, name)
+  for (const listener of listeners) listener()
+}
+
+export function useHand(): string {
+  return useSyncExternalStore((listener) => {
+    listeners.add(listener)
+    window.addEventListener('storage', listener)
+    return () => {
+      listeners.delete(listener)
+      window.removeEventListener('storage', listener)
+    }
+  }, hand)
+}
+
+api.use({
+  onRequest({ request }) {
+    request.headers.set('Jaxel-Hand', encodeURIComponent(hand()))
+  },
+})

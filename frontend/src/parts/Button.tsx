@@ -1,0 +1,44 @@
+// A button for gloved fingers, and why what was asked for was not done.
+import type { Action } from '../api/action'
+
+const LOOKS = {
+  main: 'bg-ink text-paper',
+  sign: 'bg-[#c8410b] text-on-bar',
+  plain: 'border-2 border-ink hover:bg-card',
+  done: 'border-2 border-keep text-keep',
+} as const
+
+export type Look = keyof typeof LOOKS
+
+export function buttonLook(look: Look): string {
+  return `inline-flex min-h-12 items-center justify-center gap-2 rounded-md px-5 font-bold ${LOOKS[look]}`
+}
+
+interface ButtonProps extends Omit<React.ComponentProps<'button'>, 'type' | 'className'> {
+  look?: Look
+  wide?: boolean
+  /** What it does, once at a time. */
+  action?: Action
+}
+
+export function Button({ look = 'main', wide, action, disabled, ...rest }: ButtonProps) {
+  const faded = disabled && look !== 'done' ? 'opacity-60' : ''
+  return (
+    <button
+      type="button"
+      onClick={action?.run}
+      disabled={disabled || action?.busy}
+      className={`${buttonLook(look)} ${wide ? 'w-full' : ''} ${faded}`}
+      {...rest}
+    />
+  )
+}
+
+export function Refused({ children, className = '' }: { children: string; className?: string }) {
+  if (!children) return null
+  return (
+    <p role="alert" className={`text-replace ${className}`}>
+      {children}
+    </p>
+  )
+}

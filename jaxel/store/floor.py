@@ -1,0 +1,127 @@
+"""The shop floor as lists need it: every machine with its newest set-up's figures and its open visit, a query each."""
+
+import json
+import sqlite3
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, fields
+
+from jaxel.core.trade.stations import BeltCheck, HandOver, Intake, Ride, SetUp, VisitRecord
+
+from .edits import JSON_FIELDS
+from .machines import Machine
+
+
+@dataclass(frozen=True)
+class OpenVisit:
+    """A visit that is open, as its stations recorded it."""
+
+    id: int
+    opened_at: str
+    record: VisitRecord
+
+
+@dataclass(frozen=True)
+class FloorMachine:
+    """A machine on the floor; figures of its newest set-up [rpm], None where they are not kept or there are none.
+
+    `figures_kept` says whether they have been worked out.
+    """
+
+    machine: Machine
+    revision_id: int
+    figures_kept: bool
+    engagement_rpm: float | None
+    shift_rpm: float | None
+    visit: OpenVisit | None
+
+
+def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
+    """Every machine, by name."""
+    visits = {visit.machine_id: visit.open for visit in _open_visits(connection)}
+    rows = connection.execute(
+        "SELECT machine.*, newest.revision_id, revision_figures.revision_id IS NOT NULL AS figures_kept,"
+        " engagement_rpm, shift_rpm FROM machine"
+        " JOIN (SELECT machine_id, max(id) AS revision_id FROM setup_revision GROUP BY machine_id) AS newest"
+        " ON newest.machine_id = machine.id"
+        " LEFT JOIN revision_figures ON revision_figures.revision_id = newest.revision_id"
+        " ORDER BY machine.name, machine.id"
+    )
+    names = [each.name for each in fields(Machine)]
+    return [
+        FloorMachine(
+            Machine(**{name: row[name] for name in names}),
+            row["revision_id"],
+            bool(row["figures_kept"]),
+            row["engagement_rpm"],
+            row["shift_rpm"],
+            visits.get(row["id"]),
+        )
+        for row in rows
+    ]
+
+
+def machines_visited(connection: sqlite3.Connection, word: str) -> set[int]:
+    """Ids of the machines of which any visit's complaint or odometer holds a word, in any case."""
+    pattern = "%" + word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+    rows = connection.execute(
+        "SELECT DISTINCT machine_id FROM visit JOIN intake ON intake.visit_id = visit.id"
+        " WHERE complaint LIKE :word ESCAPE '\\' OR CAST(CAST(odometer_km AS INTEGER) AS TEXT) LIKE :word ESCAPE '\\'",
+        {"word": pattern},
+    )
+    return {row["machine_id"] for row in rows}
+
+
+@dataclass(frozen=True)
+class _Found:
+    machine_id: int
+    open: OpenVisit
+
+
+def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
+    # CROSS JOIN: the few open visits first, then their rows by index, not every reading there ever was.
+    widths: dict[int, dict[int, float]] = defaultdict(dict)
+    for row in connection.execute(
+        "SELECT visit_id, place, width_mm FROM visit CROSS JOIN belt_reading ON visit_id = visit.id"
+        " WHERE signed_off_at IS NULL"
+    ):
+        widths[row["visit_id"]][row["place"]] = row["width_mm"]
+    rides: dict[int, list[Ride]] = defaultdict(list)
+    for row in connection.execute(
+        "SELECT visit_id, revision_id, engagement_rpm, shift_rpm FROM visit CROSS JOIN road_test"
+        " ON visit_id = visit.id WHERE signed_off_at IS NULL ORDER BY road_test.id"
+    ):
+        rides[row["visit_id"]].append(Ride(row["revision_id"], row["engagement_rpm"], row["shift_rpm"]))
+    stations = {"intake": Intake, "belt_check": BeltCheck, "set_up": SetUp, "hand_over": HandOver}
+    named = [(table, name) for table, kind in stations.items() for name in _names(kind)]
+    columns = ", ".join(f"{table}.{name} AS {table}_{name}" for table, name in named)
+    for row in connection.execute(
+        f"SELECT visit.id, visit.machine_id, visit.opened_at, {columns},"
+        " json_extract(document, '$.belt.top_width_new_mm') AS new_mm,"
+        " json_extract(document, '$.belt.top_width_min_mm') AS limit_mm"
+        " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
+        " JOIN set_up ON set_up.visit_id = visit.id JOIN hand_over ON hand_over.visit_id = visit.id"
+        " JOIN setup_revision ON setup_revision.id = set_up.found_revision_id WHERE signed_off_at IS NULL"
+    ):
+        held = {
+            table: kind(**{name: _value(name, row[f"{table}_{name}"]) for name in _names(kind)})
+            for table, kind in stations.items()
+        }
+        record = VisitRecord(
+            intake=held["intake"],
+            belt=held["belt_check"],
+            set_up=held["set_up"],
+            hand_over=held["hand_over"],
+            widths_mm=widths[row["id"]],
+            belt_limits_mm=(row["new_mm"], row["limit_mm"]),
+            rides=tuple(rides[row["id"]]),
+        )
+        yield _Found(row["machine_id"], OpenVisit(row["id"], row["opened_at"], record))
+
+
+def _names(kind: type) -> Iterable[str]:
+    return [each.name for each in fields(kind)]
+
+
+def _value(name: str, stored: object) -> object:
+    return json.loads(str(stored)) if name in JSON_FIELDS else stored
