@@ -6,6 +6,7 @@ import pkgutil
 import sys
 import unittest
 from pathlib import Path
+from typing import Any
 
 import jaxel.core
 
@@ -32,11 +33,8 @@ def main() -> int:
     suite = unittest.TestSuite(
         [named(loader, name) for name in names] if names else [loader.discover("tests", top_level_dir="."), doctests()]
     )
-    result = (
-        unittest.TextTestRunner(verbosity=1, durations=8).run(suite)
-        if sys.version_info >= (3, 12)
-        else (unittest.TextTestRunner(verbosity=1).run(suite))
-    )
+    slowest: dict[str, Any] = {"durations": 8} if sys.version_info >= (3, 12) else {}
+    result = unittest.TextTestRunner(verbosity=1, **slowest).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     passed = result.testsRun - failed - len(result.skipped)
     print(f"{passed} passed, {failed} failed", flush=True)

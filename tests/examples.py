@@ -25,7 +25,7 @@ def changed(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
     """A copy with one field set (dots between names, numbers index lists); a value of `...` removes it."""
     copied = copy.deepcopy(document)
     *way, last = [int(step) if step.isdigit() else step for step in path.split(".")]
-    holder = copied
+    holder: Any = copied
     for step in way:
         holder = holder[step]
     if value is ...:

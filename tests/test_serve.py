@@ -121,7 +121,8 @@ class Running(ServeCase):
             build(connection)
         for kill in range(KILLS):
             process = self.start()
-            port, acknowledged = self.port(process), {}
+            port = self.port(process)
+            acknowledged: dict[str, int] = {}
             before = self.ask(port, "/api/visits/2")[1]
 
             def write(port=port, acknowledged=acknowledged, kill=kill, was=before["intake"]["complaint"]):

@@ -39,6 +39,7 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
         validation_error_model=ErrorAnswer,
         static_folder=None,
         doc_ui=False,
+        security_schemes={},
     )
     app.config["DATABASE"] = str(database_path)
     app.config["MAX_CONTENT_LENGTH"] = FILE_LIMIT

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from jaxel.core.formats.prediction import PredictionDocument
 
-from .errors import REFUSALS
+from .errors import READ_REFUSALS
 from .predictions import whole
 
 api = APIBlueprint("curves", __name__, url_prefix="/api/predictions")
@@ -18,7 +18,7 @@ class KeyPath(BaseModel):
     key: Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
 
 
-@api.get("/<key>", responses={"200": PredictionDocument, **REFUSALS})
+@api.get("/<key>", responses={"200": PredictionDocument, **READ_REFUSALS})
 def prediction(path: KeyPath) -> Response:
     response = Response(whole(path.key), mimetype="application/json")
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"

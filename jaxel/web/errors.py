@@ -29,7 +29,11 @@ class ErrorAnswer(BaseModel):
     error: Refusal
 
 
-REFUSALS: dict[Any, Any] = {"404": ErrorAnswer, "409": ErrorAnswer, "422": ErrorAnswer}
+READ_REFUSALS: dict[Any, Any] = dict.fromkeys(("403", "404", "405", "422", "503"), ErrorAnswer)
+"""What any address can answer: a foreign host, nothing there, another method, a bad input, a disk that is no help."""
+
+REFUSALS: dict[Any, Any] = READ_REFUSALS | dict.fromkeys(("409", "413", "415"), ErrorAnswer)
+"""What a write can answer besides: changed elsewhere, too large, not JSON."""
 
 
 def refusal(status: int, field: str, reason: str, **more: Any) -> Response:
@@ -62,6 +66,14 @@ def _storage(error: sqlite3.Error) -> Response:
     return answer
 
 
+def _http(error: HTTPException) -> Response:
+    answer = refusal(error.code or 400, "request", (error.description or error.name).rstrip(".").lower())
+    for name, value in error.get_headers():
+        if name == "Allow":
+            answer.headers[name] = value
+    return answer
+
+
 def register(app: OpenAPI) -> None:
     """Turn every error the store and the core raise into its answer."""
     app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
@@ -76,7 +88,4 @@ def register(app: OpenAPI) -> None:
         sqlite3.IntegrityError, lambda error: refusal(422, "request", f"breaks a limit of the database: {error}")
     )
     app.register_error_handler(RecursionError, lambda _: refusal(422, "document", "is nested too deeply to be read"))
-    app.register_error_handler(
-        HTTPException,
-        lambda error: refusal(error.code or 400, "request", (error.description or error.name).rstrip(".").lower()),
-    )
+    app.register_error_handler(HTTPException, _http)

@@ -12,7 +12,9 @@ from jaxel.core.units import parse_quantity
 from jaxel.store.edits import DEFAULT_HAND, Edit, check_hand
 
 
-def _typed(unit: str) -> BeforeValidator:
+def _typed(unit: str, limits: Any) -> BeforeValidator:
+    """Reads what is typed; `limits` is the number's own type, which the API's description repeats beside the text."""
+
     def read(value: Any) -> Any:
         if isinstance(value, bool):
             raise InvalidValue("", "must be a number")
@@ -20,16 +22,23 @@ def _typed(unit: str) -> BeforeValidator:
             return parse_quantity(value, unit) if value.strip() else None
         return value
 
-    return BeforeValidator(read, json_schema_input_type=float | str | None)
+    return BeforeValidator(read, json_schema_input_type=limits | Annotated[str, Field(max_length=40)])
 
 
-Width = Annotated[Annotated[float, Field(gt=0, le=200)] | None, _typed("mm")]
-Distance = Annotated[Annotated[float, Field(ge=0, le=1_000_000)] | None, _typed("km")]
-Elevation = Annotated[float, _typed("m"), Field(ge=-430, le=6000)]
-Temperature = Annotated[float, _typed("°C"), Field(ge=-50, le=60)]
-Percent = Annotated[float, _typed("%"), Field(ge=0, le=100)]
-Rpm = Annotated[float, _typed("rpm"), Field(gt=0, le=30000)]
-MeasuredRpm = Annotated[Annotated[float, Field(gt=0, le=30000)] | None, _typed("rpm")]
+_Width = Annotated[float, Field(gt=0, le=200)]
+_Distance = Annotated[float, Field(ge=0, le=1_000_000)]
+_Elevation = Annotated[float, Field(ge=-430, le=6000)]
+_Temperature = Annotated[float, Field(ge=-50, le=60)]
+_Percent = Annotated[float, Field(ge=0, le=100)]
+_Rpm = Annotated[float, Field(gt=0, le=30000)]
+
+Width = Annotated[_Width | None, _typed("mm", _Width | None)]
+Distance = Annotated[_Distance | None, _typed("km", _Distance | None)]
+Elevation = Annotated[_Elevation, _typed("m", _Elevation)]
+Temperature = Annotated[_Temperature, _typed("°C", _Temperature)]
+Percent = Annotated[_Percent, _typed("%", _Percent)]
+Rpm = Annotated[_Rpm, _typed("rpm", _Rpm)]
+MeasuredRpm = Annotated[_Rpm | None, _typed("rpm", _Rpm | None)]
 Id = Annotated[int, Field(ge=1, le=2**31)]
 
 

@@ -12,7 +12,7 @@ from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
-from .errors import REFUSALS
+from .errors import READ_REFUSALS, REFUSALS
 from .fields import Changed, Draft, Request, VisitPath, hand
 from .predictions import steps, strip_figures
 from .visit_view import VisitView, visit_view
@@ -43,7 +43,7 @@ class StepsView(BaseModel):
     steps: list[Sensitivity]
 
 
-@api.get("/steps", responses={"200": StepsView, **REFUSALS})
+@api.get("/steps", responses={"200": StepsView, **READ_REFUSALS})
 def one_step(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
     return answer(StepsView(steps=steps(visit.as_left(), visit.kinds)))
@@ -56,7 +56,7 @@ class StripView(BaseModel):
     left: dict[str, float | None]
 
 
-@api.get("/strip", responses={"200": StripView, **REFUSALS})
+@api.get("/strip", responses={"200": StripView, **READ_REFUSALS})
 def strip(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
     return answer(StripView(found=strip_figures(visit.as_found()), left=strip_figures(visit.as_left())))

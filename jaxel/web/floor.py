@@ -11,7 +11,7 @@ from jaxel.store import machines
 
 from .answers import answer
 from .database import connection
-from .errors import REFUSALS, ErrorAnswer
+from .errors import READ_REFUSALS, REFUSALS
 from .fields import Request, hand
 from .machine_view import FloorView, MachineView, floor_view, machine_view
 
@@ -39,7 +39,7 @@ class SetupFile(RawModel):
     """A setup document as it stands in its file: JSON, read as strictly as by the commands."""
 
 
-@api.get("/floor", responses={"200": FloorView, "422": ErrorAnswer})
+@api.get("/floor", responses={"200": FloorView, **READ_REFUSALS})
 def floor(query: Wanted) -> Response:
     return answer(floor_view(connection(), query.find, query.limit))
 

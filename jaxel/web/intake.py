@@ -11,7 +11,7 @@ from jaxel.store import intake as store
 
 from .answers import answer
 from .database import connection
-from .errors import REFUSALS
+from .errors import READ_REFUSALS, REFUSALS
 from .fields import (
     Changed,
     Changes,
@@ -60,7 +60,7 @@ class Fitted(Request):
     draft: Draft
 
 
-@api.get("", responses={"200": VisitView, **REFUSALS})
+@api.get("", responses={"200": VisitView, **READ_REFUSALS})
 def visit(path: VisitPath) -> Response:
     return answer(visit_view(connection(), path.visit_id))
 

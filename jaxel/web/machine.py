@@ -3,12 +3,12 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from jaxel.core.formats.setup import write_setup
+from jaxel.core.formats.setup import SetupDocument, write_setup
 from jaxel.store import revisions, visits
 
 from .answers import answer
 from .database import connection
-from .errors import REFUSALS
+from .errors import READ_REFUSALS, REFUSALS
 from .fields import Id, MachinePath, Request, RevisionPath, hand
 from .machine_view import MachineView, RevisionsView, VisitsView, machine_view, setups_view, visits_view
 from .visit_view import VisitView, visit_view
@@ -23,17 +23,17 @@ class Older(Request):
 api = APIBlueprint("machine", __name__, url_prefix="/api")
 
 
-@api.get("/machines/<int:machine_id>", responses={"200": MachineView, **REFUSALS})
+@api.get("/machines/<int:machine_id>", responses={"200": MachineView, **READ_REFUSALS})
 def machine(path: MachinePath) -> Response:
     return answer(machine_view(connection(), path.machine_id))
 
 
-@api.get("/machines/<int:machine_id>/visits", responses={"200": VisitsView, **REFUSALS})
+@api.get("/machines/<int:machine_id>/visits", responses={"200": VisitsView, **READ_REFUSALS})
 def older_visits(path: MachinePath, query: Older) -> Response:
     return answer(visits_view(connection(), path.machine_id, query.before))
 
 
-@api.get("/machines/<int:machine_id>/setups", responses={"200": RevisionsView, **REFUSALS})
+@api.get("/machines/<int:machine_id>/setups", responses={"200": RevisionsView, **READ_REFUSALS})
 def older_setups(path: MachinePath, query: Older) -> Response:
     return answer(setups_view(connection(), path.machine_id, query.before))
 
@@ -44,7 +44,7 @@ def open_visit(path: MachinePath, body: Request) -> tuple[Response, int]:
     return answer(visit_view(connection(), visit_id)), 201
 
 
-@api.get("/revisions/<int:revision_id>/document", responses=REFUSALS)
+@api.get("/revisions/<int:revision_id>/document", responses={"200": SetupDocument, **READ_REFUSALS})
 def document(path: RevisionPath) -> Response:
     """The revision as a setup document, to keep or take elsewhere."""
     revision = revisions.get(connection(), path.revision_id)

@@ -6,10 +6,12 @@ import os
 from functools import lru_cache
 from pathlib import Path
 
-from flask import Flask, Response, request, send_from_directory
+from flask import Flask, Response, current_app, request, send_from_directory
+from werkzeug.exceptions import MethodNotAllowed
 from werkzeug.security import safe_join
 
 from . import errors
+from .guard import READS
 
 FOREVER = 365 * 24 * 3600  # [s]
 COMPRESSED = (".js", ".css", ".svg")
@@ -22,13 +24,22 @@ def register(app: Flask, folder: Path) -> None:
     @app.route("/<path:name>")
     def page(name: str) -> Response:
         if name.startswith("api/") or name == "api":
-            return errors.refusal(404, "address", "there is no such address")
+            return _no_such_address()
         place = safe_join(str(folder), name) if name else None
         if place is not None and os.path.isfile(place):  # noqa: PTH113 (False for a name too long or with a NUL)
             return _file(folder, name, place)
         if not (folder / "index.html").is_file():
             return errors.refusal(404, "address", "the interface has not been built: run make demo")
         return send_from_directory(folder, "index.html", max_age=0)
+
+
+def _no_such_address() -> Response:
+    """An address of the API that reads nothing: 405 where it takes writes, 404 where there is none."""
+    adapter = current_app.create_url_adapter(request)
+    taken = set(adapter.allowed_methods(request.path) if adapter else ()) - READS
+    if taken:
+        raise MethodNotAllowed(sorted(taken))
+    return errors.refusal(404, "address", "there is no such address")
 
 
 def _file(folder: Path, name: str, place: str) -> Response:

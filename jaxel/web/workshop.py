@@ -11,7 +11,7 @@ from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
-from .errors import REFUSALS
+from .errors import READ_REFUSALS, REFUSALS
 from .fields import Changed, Id, Request, hand
 
 api = APIBlueprint("workshop", __name__, url_prefix="/api/workshop")
@@ -44,7 +44,7 @@ def _view() -> Response:
     return answer(WorkshopView(name=held.name, people=people))
 
 
-@api.get("", responses={"200": WorkshopView})
+@api.get("", responses={"200": WorkshopView, **READ_REFUSALS})
 def workshop() -> Response:
     return _view()
 

@@ -2,11 +2,13 @@
 
 import json
 import unittest
+from typing import Any
 
 import jsonschema
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import prediction_document, write_prediction
+from jaxel.core.formats.primary import RampRollerPart
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup import read_setup, write_setup
 from jaxel.core.mechanism.shift import predict
@@ -15,7 +17,7 @@ from jaxel.core.trade.slots import numbers, with_numbers
 from jaxel.core.units import RPM
 from tests.examples import DEMO, FORMATS, PAGES, changed, example, read
 
-HOLES = {"fitted": {"sheave": "2", "helix": "A"}, "table": [
+HOLES: dict[str, Any] = {"fitted": {"sheave": "2", "helix": "A"}, "table": [
     {"sheave": "1", "helix": "A", "pretwist_deg": 50}, {"sheave": "2", "helix": "A", "pretwist_deg": 70},
     {"sheave": "2", "helix": "B", "pretwist_deg": 90},
 ]}  # fmt: skip
@@ -64,10 +66,12 @@ class Forms(unittest.TestCase):
 
     def test_rollers_by_the_angles_of_their_ramp(self):
         # By hand: a 45° ramp on a 30° plate throws the roller out by 1/(1 + tan 30°) of the travel.
-        ramp = {"kind": "ramp-angles", "start_radius_mm": 36, "plate_deg": 30,
+        ramp: dict[str, Any] = {"kind": "ramp-angles", "start_radius_mm": 36, "plate_deg": 30,
                 "ramp": [{"travel_mm": 0, "deg": 45}, {"travel_mm": 28, "deg": 45}]}  # fmt: skip
         document = read(changed(example("quad"), "primary.profile", ramp))
-        self.assertAlmostEqual(document.primary.profile.path[-1].radius_mm, 36 + 28 / (1 + 3**-0.5), places=6)
+        profile = document.primary.profile
+        assert isinstance(profile, RampRollerPart)
+        self.assertAlmostEqual(profile.path[-1].radius_mm, 36 + 28 / (1 + 3**-0.5), places=6)
         self.assertEqual(read_setup(write_setup(document).encode()), document)
         with self.assertRaises(InvalidValue) as caught:
             read(changed(example("quad"), "primary.profile", ramp | {"ramp": ramp["ramp"][:1]}))

@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 from math import exp, pi, radians, tan
+from typing import Any
 
 import numpy as np
 from scipy.integrate import quad, solve_ivp
@@ -127,7 +128,8 @@ class HelixForce(unittest.TestCase):
 
     def test_wound_the_wrong_way_or_locking_is_refused(self):
         good = drivetrain("side-by-side").secondary
-        for change in ({"pretwist": 0.0}, {"pretwist": -0.5}, {"follower_friction": 0.9}):
+        changes: tuple[dict[str, Any], ...] = ({"pretwist": 0.0}, {"pretwist": -0.5}, {"follower_friction": 0.9})
+        for change in changes:
             with self.subTest(change), self.assertRaises(InvalidValue):
                 replace(good, **change)
 
@@ -156,9 +158,11 @@ class BeltTension(unittest.TestCase):
             for idle in (slack, tight):
                 for share, rate, idle_arc in ((1.0, self.FRICTION, wrap - k / self.FRICTION), (0.0, k / wrap, 0.0)):
                     active = wrap - idle_arc
-                    path = solve_ivp(
-                        lambda _, y, rate=rate: [rate * y[0], y[0]], (0, active), [slack, 0.0], rtol=1e-10, atol=1e-10
-                    )
+
+                    def along(_, y, rate=rate):
+                        return [rate * y[0], y[0]]
+
+                    path = solve_ivp(along, (0, active), [slack, 0.0], rtol=1e-10, atol=1e-10)
                     self.assertAlmostEqual(path.y[0, -1] / tight, 1, places=7)
                     expected = path.y[1, -1] + idle * idle_arc
                     found = wrap_integral(wrap, idle, tight - slack, k, self.FRICTION, share)

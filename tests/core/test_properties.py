@@ -1,6 +1,7 @@
 """No valid document makes NaN, a crash or a shift that is not monotone: hypothesis looks for one."""
 
 import unittest
+from typing import Any
 
 import numpy as np
 from hypothesis import HealthCheck, given, settings
@@ -23,7 +24,7 @@ def documents(draw):
 
     def scale(path, low=0.5, high=1.8):
         nonlocal document
-        value = document
+        value: Any = document
         for step in path.split("."):
             value = value[int(step) if step.isdigit() else step]
         document = changed(document, path, value * draw(st.floats(low, high)))

@@ -1,9 +1,11 @@
 """Slots and parts: read, typed, set and compared; which a clutch has comes from its kind."""
 
 import unittest
+from typing import get_args
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.kinds import Kinds, check_kind, kinds, kinds_for
+from jaxel.core.formats.setup import SetupDocument
+from jaxel.core.trade.kinds import Kinds, Side, check_kind, kinds, kinds_for
 from jaxel.core.trade.slots import Depth, changes, numbers, parts_of, slots, with_numbers
 from tests.examples import DEMO, PAGES, changed, example, read
 
@@ -152,18 +154,19 @@ class KindsOfClutch(unittest.TestCase):
 
     def test_a_kind_that_does_not_fit_is_refused(self):
         sled, quad = read(example("sled")), read(example("quad"))
-        for document, key, side, reason in (
+        cases: list[tuple[SetupDocument, str, Side, str]] = [
             (sled, "roller-variator-primary", "primary", "has rollers; this machine's set-up has arms"),
             (quad, "tower-and-button-primary", "primary", "has arms; this machine's set-up has rollers"),
             (sled, "floating-secondary", "primary", "is no primary clutch"),
             (sled, "loaded-arm-primary", "secondary", "is no secondary clutch"),
             (sled, "brass-clutch", "primary", "no kind of clutch"),
-        ):
+        ]
+        for document, key, side, reason in cases:
             with self.subTest(key), self.assertRaisesRegex(InvalidValue, reason):
                 check_kind("primary_kind", key, side, document)
         for name in (*PAGES, *DEMO):
             document = read(example(name))
-            for side in ("primary", "secondary"):
+            for side in get_args(Side):
                 self.assertTrue(kinds_for(document, side))
                 for kind in kinds_for(document, side):
                     check_kind("kind", kind.key, side, document)

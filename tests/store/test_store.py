@@ -94,7 +94,8 @@ class Machines(StoreCase):
         machine = machines.bring_in(self.db, read(data), "sled")
         visit = visits.get(self.db, visits.open_visit(self.db, machine))
         # The highest of torque × rpm along the curve, by SciPy's own PCHIP.
-        curve = PchipInterpolator(*zip(*((p["rpm"], p["torque_nm"]) for p in data["engine"]["curve"]), strict=True))
+        points = data["engine"]["curve"]
+        curve = PchipInterpolator([p["rpm"] for p in points], [p["torque_nm"] for p in points])
         rpm = np.arange(2000, 8800)
         self.assertAlmostEqual(visit.intake.target_shift_rpm, rpm[np.argmax(rpm * curve(rpm))], delta=6)
         bite = predict(read(data).core()).engagement.bite * 30 / np.pi

@@ -7,9 +7,11 @@ import unittest
 from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
+from typing import Any, ClassVar
 
 import waitress.server
-from playwright.sync_api import Page, Request, Response, expect, sync_playwright
+from flask.testing import FlaskClient
+from playwright.sync_api import Browser, Page, Request, Response, expect, sync_playwright
 
 from jaxel.demo.workshop import build
 from jaxel.store.db import connect
@@ -56,6 +58,10 @@ class BrowserCase(unittest.TestCase):
     `refusals` lists the statuses a test provokes on purpose; the browser reports those on its console.
     """
 
+    address: ClassVar[str]
+    client: ClassVar[FlaskClient]
+    browser: ClassVar[Browser]
+
     @classmethod
     def setUpClass(cls):
         server = cls.enterClassContext(DemoServer())
@@ -86,7 +92,7 @@ class BrowserCase(unittest.TestCase):
     def open(self, path: str) -> None:
         self.page.goto(self.address + path)
 
-    def visit(self, visit_id: int) -> dict:
+    def visit(self, visit_id: int) -> dict[str, Any]:
         """The visit as the server holds it now."""
         return self.client.get(f"/api/visits/{visit_id}").json
 
@@ -100,7 +106,7 @@ class BrowserCase(unittest.TestCase):
         change = {"was": self.visit(visit_id)["intake"][name], "now": value}
         self.other_hand(visit_id, "/intake", **{name: change})
 
-    def wait_saved(self, visit_id: int, check: Callable[[dict], bool]) -> None:
+    def wait_saved(self, visit_id: int, check: Callable[[dict[str, Any]], bool]) -> None:
         """Until the server holds what was typed: a field saves after a pause, and again after a lost connection."""
         for _ in range(120):
             if check(self.visit(visit_id)):

@@ -148,6 +148,10 @@ def balance(
     Parameters: `primary_radius` r1 [m], wraps [rad], `torque` M1 > 0 [N·m], `secondary_clamp` F2 [N], all
     broadcast together; `closing` 2·tan β, `friction` μ_e, `adhesion_share` λ.
 
+    >>> found = balance(0.05, 2.7, 3.6, 120.0, 5000.0, closing=0.46, friction=1.55, adhesion_share=0.35)
+    >>> round(float(found.tight - found.slack)), round(float(found.primary_clamp))
+    (2400, 5067)
+
     Reference: Eytelwein's equation with an idle arc, e.g. B. G. Gerbert, Traction Belt Mechanics (1999);
     from memory. λ has no outside source: calibrate it.
     """

@@ -142,6 +142,11 @@ def simulate(drivetrain: Drivetrain, strip: Strip | None = None, hz: float = 50.
     Parameters: `hz`, samples a second the logger takes [1–1000]. Returns the trace.
     Raises Impossible for a rate, duration or throttle trace that cannot be.
 
+    >>> from jaxel.demo.workshop import document
+    >>> trace = simulate(document("mountain-sled").core(), Strip(duration=5))
+    >>> len(trace.time), round(trace.time_to_speed(20.0), 1)
+    (251, 1.5)
+
     Reference: Newton's second law; belt forces as in `balance`; heat balance of one lump. Constants from memory.
     """
     strip = strip or Strip()

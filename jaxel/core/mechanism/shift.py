@@ -153,7 +153,12 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
     Parameters: `nodes` ≥ 5; `backshift`, whether to add the curve on which it shifts back.
     Raises Impossible where the weights cannot close the sheave.
 
-    Reference: force balance of the primary's moving sheave; the parts in flyweight, helix and balance.
+    >>> from jaxel.demo.workshop import document
+    >>> found = predict(document("mountain-sled").core())
+    >>> round(found.shift.mean * 30 / pi), round(found.low_ratio, 2), round(found.high_ratio, 2)
+    (7845, 3.44, 0.74)
+
+    Reference: force balance of the primary's moving sheave; the parts in primary, secondary and balance.
     """
     path = drivetrain.drive.at(drivetrain.drive.nodes(nodes))
     return Prediction(
@@ -172,6 +177,11 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
     bite_rate = 2·A·ω_touch·Δω for Δω = 100 rpm
 
     Raises Impossible where the weights cannot close the sheave.
+
+    >>> from jaxel.demo.workshop import document
+    >>> found = engagement(document("mountain-sled").core())
+    >>> round(found.touch * 30 / pi), round(found.bite * 30 / pi), round(found.bite_rate)
+    (3618, 4097, 35)
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """

@@ -50,6 +50,11 @@ def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Se
 
     Raises InvalidValue where the set-up itself cannot work.
 
+    >>> from jaxel.demo.workshop import document
+    >>> gram = next(each for each in sensitivities(document("mountain-sled")) if each.key == "arm_mass_g")
+    >>> gram.step, gram.unit, round(gram.mean_rpm)
+    (1.0, 'g', -58)
+
     Reference: central difference quotient, error O(h²).
     """
     document.core()
