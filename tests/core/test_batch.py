@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
@@ -69,7 +69,7 @@ class Alone(unittest.TestCase):
         fine = combinations(base, primaries, secondaries, 11).speed
         kept = forces.TORQUE_POINTS, forces.CLAMP_POINTS
         try:
-            forces.TORQUE_POINTS, forces.CLAMP_POINTS = 4, 12
+            forces.TORQUE_POINTS, forces.CLAMP_POINTS = 3, 4
             rough = combinations(base, primaries, secondaries, 11).speed
         finally:
             forces.TORQUE_POINTS, forces.CLAMP_POINTS = kept
@@ -95,6 +95,10 @@ class Masked(unittest.TestCase):
 
 class AnyFriction(unittest.TestCase):
     @settings(max_examples=200, deadline=None, derandomize=True)
+    @example(0.99, 5.0, 3.6, 2.0)
+    @example(0.99, 14.0, 2.2, 0.0)
+    @example(1.0, 5.0, 3.0, -2.0)
+    @example(1.0, 8.0, 4.0, 1.0)
     @given(st.floats(0, 1), st.floats(0.1, 14), st.floats(2.2, 4.0), st.floats(-8, 5))
     def test_tension_log_is_brentqs(self, share, friction, wrap, reach):
         # SciPy's brentq on the same equation, also where λ is nearly 1 and μ_e high and Newton's steps overshoot.

@@ -1,7 +1,7 @@
 // The dark bar: where you are, and the light you work in.
 
 import { useQuery } from '@tanstack/react-query'
-import { Moon, Sun } from 'lucide-react'
+import { Moon, Store, Sun } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, must } from '../api/client'
@@ -64,19 +64,24 @@ function HandHere() {
   return (
     <div className="flex items-center gap-3 text-sm">
       <label className="flex items-center gap-2 text-bar-quiet">
-        <span className="max-sm:sr-only">at this browser</span>
+        <span className="max-lg:sr-only">at this browser</span>
         <select
           value={here}
           onChange={(event) => setHand(event.target.value)}
-          className="h-11 max-w-40 rounded-md border border-bar-line bg-bar px-2 text-base text-on-bar"
+          className="h-11 max-w-40 max-sm:max-w-24 rounded-md border border-bar-line bg-bar px-2 text-base text-on-bar"
         >
           {names.map((name) => (
             <option key={name}>{name}</option>
           ))}
         </select>
       </label>
-      <Link to="/workshop" className="flex min-h-11 items-center underline-offset-4 hover:underline">
-        {data?.name || 'Workshop'}
+      <Link
+        to="/workshop"
+        aria-label={data?.name || 'Workshop'}
+        className="flex min-h-11 min-w-11 items-center justify-center gap-2 underline-offset-4 hover:underline"
+      >
+        <Store size={20} aria-hidden="true" />
+        <span className="max-w-48 truncate max-lg:hidden">{data?.name || 'Workshop'}</span>
       </Link>
     </div>
   )
