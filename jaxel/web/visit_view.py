@@ -211,12 +211,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         found=found,
         left=left,
         fault=found_fault or left_fault,
-        baseline=_compared(
-            visit.intake,
-            predicted_figures(found) if found else None,
-            visit.intake.baseline_engagement_rpm,
-            visit.intake.baseline_shift_rpm,
-        ),
+        baseline=_baseline(visit, found),
         runs=[_run(visit, run) for run in visit.runs],
         found_revision_id=visit.set_up.found_revision_id,
         left_revision_id=visit.set_up.left_revision_id,

@@ -4,12 +4,10 @@ from dataclasses import dataclass
 from math import sin
 
 from .atmosphere import GRAVITY, Conditions
-from .balance import Balance, balance
 from .engine import Engine
-from .geometry import BeltDrive, BeltPath
+from .geometry import BeltDrive
 from .primary import Primary
 from .secondary import Secondary
-from .tables import Array
 
 
 @dataclass(frozen=True)
@@ -72,19 +70,3 @@ class Drivetrain:
     def wedge_friction(self) -> float:
         """Friction of the belt in its groove, μ_e = μ/sin β [-]."""
         return self.belt.friction / sin(self.drive.half_angle)
-
-    def belt_balance(self, path: BeltPath, torque: Array, secondary_clamp: Array) -> Balance:
-        """Belt tensions and clamps [arrays of the path's shape].
-
-        Parameters: `torque` M1 put in by the primary [N·m]; `secondary_clamp` F2 [N] under M2 = M1·ratio.
-        """
-        return balance(
-            path.primary_radius,
-            path.primary_wrap,
-            path.secondary_wrap,
-            torque,
-            secondary_clamp,
-            closing=self.drive.closing_per_radius,
-            friction=self.wedge_friction,
-            adhesion_share=self.belt.adhesion_share,
-        )
