@@ -115,6 +115,13 @@ class Running(ServeCase):
             for each in idle:
                 each.close()
 
+    def test_a_body_announced_as_too_large_is_refused_before_it_is_sent(self):
+        port = self.port(self.start())
+        with closing(socket.create_connection(("127.0.0.1", port), timeout=5)) as connection:
+            head = "POST /api/machines?kind=sled HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
+            connection.sendall(f"{head}Content-Length: 1000001\r\n\r\n".encode())
+            self.assertIn(b" 413 ", connection.recv(200).split(b"\r\n")[0])
+
     def test_killed_under_writes_it_loses_nothing_it_acknowledged(self):
         db.migrate(self.database)
         with closing(db.connect(self.database)) as connection, db.writing(connection):

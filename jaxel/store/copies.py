@@ -35,8 +35,8 @@ def backup(database: Path, copy: Path) -> None:
 def restore(copy: Path, database: Path) -> None:
     """Put a copy in the database's place and bring its schema up to date; what was there is kept beside it.
 
-    The old file goes to NAME.before-restore with what belongs to it. The copy is written under another name and moved
-    in whole, so that no journal of the old file is played into it. Stop the server first.
+    The old file goes to NAME.before-restore-1, or the next number free, with its journals. The copy is written under
+    another name and moved in whole, so that no journal of the old file is played into it. Stop the server first.
     Raises Unusable where the copy is not a sound database of ours; then nothing has changed.
     """
     _must_be_ours(copy)
@@ -71,19 +71,14 @@ def _must_be_ours(path: Path) -> None:
 
 
 def _set_aside(database: Path) -> None:
-    """Keep the old database whole, its journal played into it where it can be, and clear what belongs to it."""
-    kept = database.with_name(database.name + ".before-restore")
-    if database.exists():
-        for suffix in JOURNALS:
-            Path(f"{kept}{suffix}").unlink(missing_ok=True)
-        try:
-            with closing(sqlite3.connect(database, timeout=2)) as old:
-                old.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        except sqlite3.Error:
-            pass  # not a database: kept as the bytes it is
-        database.replace(kept)
-    for suffix in JOURNALS:
-        Path(f"{database}{suffix}").unlink(missing_ok=True)
+    """Move the old database out of the way with its journals, whole as it was, over nothing kept before."""
+    number = 1
+    while (kept := database.with_name(f"{database.name}.before-restore-{number}")).exists():
+        number += 1
+    for suffix in ("", *JOURNALS):
+        part = Path(f"{database}{suffix}")
+        if part.exists():
+            part.replace(f"{kept}{suffix}")
 
 
 def _words(error: Exception) -> str:

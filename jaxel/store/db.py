@@ -59,7 +59,10 @@ def migrate(path: Path) -> None:
         if path.is_dir():
             raise Unusable(f"{path} is a folder, not a database")
         with closing(connect(path)) as connection:
-            if check_ours(connection, path) < len(_migrations()):
+            version = check_ours(connection, path)
+            # A copy put back comes without its journal's mode: readers must not wait for a writer.
+            connection.execute("PRAGMA journal_mode = WAL")
+            if version < len(_migrations()):
                 _step_up(connection, path)
     except OSError as error:
         raise Unusable(f"{path} cannot be opened: {error.strerror or error}") from None
@@ -83,7 +86,6 @@ def check_ours(connection: sqlite3.Connection, path: Path) -> int:
 
 
 def _step_up(connection: sqlite3.Connection, path: Path) -> None:
-    connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA foreign_keys = OFF")
     connection.execute("BEGIN IMMEDIATE")
     try:

@@ -63,6 +63,15 @@ def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
 
 def machines_visited(connection: sqlite3.Connection, word: str) -> set[int]:
     """Ids of the machines of which any visit's complaint or odometer holds a word, in any case."""
+    if not word.isascii():
+        # SQLite's LIKE knows the case of ASCII letters only.
+        connection.create_function("casefold", 1, str.casefold, deterministic=True)
+        rows = connection.execute(
+            "SELECT DISTINCT machine_id FROM visit JOIN intake ON intake.visit_id = visit.id"
+            " WHERE instr(casefold(complaint), ?)",
+            (word.casefold(),),
+        )
+        return {row["machine_id"] for row in rows}
     pattern = "%" + word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
     rows = connection.execute(
         "SELECT DISTINCT machine_id FROM visit JOIN intake ON intake.visit_id = visit.id"

@@ -3,6 +3,13 @@
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
+
+from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.formats.prediction import PredictionFigures, figures_of, prediction_document, prediction_key
+from jaxel.core.formats.setup import SetupDocument, write_setup
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.mechanism.uncertainty import prior_band
 
 from .db import NotFound, now, writing
 
@@ -16,10 +23,33 @@ class KeptPrediction:
     document: str
 
 
-def figures(connection: sqlite3.Connection, key: str) -> str | None:
+def work_out(document: SetupDocument) -> KeptPrediction:
+    """Predict a set-up with its backshift and band; raises InvalidValue where the parts do not fit."""
+    return _worked_out(prediction_key(document), write_setup(document.bare()))
+
+
+@lru_cache(maxsize=512)
+def _worked_out(key: str, text: str) -> KeptPrediction:
+    drivetrain = SetupDocument.model_validate_json(text).core()
+    with in_document_terms():
+        document = prediction_document(predict(drivetrain, backshift=True), prior_band(drivetrain))
+    return KeptPrediction(key, figures_of(key, document).model_dump_json(), document.model_dump_json())
+
+
+def figures(connection: sqlite3.Connection, key: str) -> PredictionFigures | None:
     """The figures of a kept prediction, or None where none is kept under this key."""
     row = connection.execute("SELECT figures FROM prediction WHERE key = ?", (key,)).fetchone()
-    return None if row is None else row["figures"]
+    return None if row is None else PredictionFigures.model_validate_json(row["figures"])
+
+
+def kept(connection: sqlite3.Connection, document: SetupDocument) -> PredictionFigures:
+    """A set-up's figures as kept, or worked out and kept now; raises InvalidValue where the parts do not fit."""
+    known = figures(connection, prediction_key(document))
+    if known is not None:
+        return known
+    fresh = work_out(document)
+    keep(connection, [fresh])
+    return PredictionFigures.model_validate_json(fresh.figures)
 
 
 def document(connection: sqlite3.Connection, key: str) -> str:

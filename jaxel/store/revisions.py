@@ -5,12 +5,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.prediction import MODEL_VERSION
+from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures
 from jaxel.core.formats.setup import SetupDocument, write_setup
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.units import RPM
 
+from . import predictions
 from .db import NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND
 
@@ -47,7 +45,11 @@ def add(
             (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now(), by),
         )
     )
-    keep_figures(connection, {revision: figures_of(document)})
+    try:
+        figures = figures_of(predictions.kept(connection, document))
+    except InvalidValue as error:
+        figures = Figures(None, None, error.reason)
+    keep_figures(connection, {revision: figures})
     return revision
 
 
@@ -60,14 +62,9 @@ class Figures:
     fault: str = ""
 
 
-def figures_of(document: SetupDocument) -> Figures:
-    """Predict a set-up's figures."""
-    try:
-        with in_document_terms():
-            prediction = predict(document.core())
-    except InvalidValue as error:
-        return Figures(None, None, error.reason)
-    return Figures(round(prediction.engagement.bite / RPM, 1), round(prediction.shift.mean / RPM, 1))
+def figures_of(prediction: PredictionFigures) -> Figures:
+    """What a list shows of a prediction."""
+    return Figures(prediction.engagement.bite_rpm, prediction.shift.mean_rpm)
 
 
 def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures]) -> None:

@@ -6,13 +6,9 @@ from dataclasses import asdict
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.prediction import prediction_document
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.scores import predicted_figures
 
-from . import visits
+from . import predictions, visits
 from .db import NotFound, now
 from .edits import DEFAULT_HAND, Edit, Edits, changing
 from .visits import TestRun, Visit
@@ -31,7 +27,7 @@ def begin(connection: sqlite3.Connection, visit_id: int, revision_id: int, by: s
         if visit.set_up.left_draft:
             raise InvalidValue("run", "record the set-up change as fitted first: a run belongs to a set-up")
         desk.check("run", visit.set_up.left_revision_id, Edit(revision_id, revision_id))
-        return desk.insert("road_test", _row(visit))
+        return desk.insert("road_test", _row(connection, visit))
 
 
 def change(connection: sqlite3.Connection, visit_id: int, run_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
@@ -64,7 +60,7 @@ def _of_visit(connection: sqlite3.Connection, visit_id: int, run_id: int) -> Tes
     return run
 
 
-def _row(visit: Visit) -> dict[str, Any]:
+def _row(connection: sqlite3.Connection, visit: Visit) -> dict[str, Any]:
     """A new run on the set-up as left."""
     row: dict[str, Any] = {
         "visit_id": visit.id,
@@ -76,11 +72,8 @@ def _row(visit: Visit) -> dict[str, Any]:
         "humidity_pct": visit.intake.humidity_pct,
     }
     try:
-        drivetrain = visit.as_left().core()
-        with in_document_terms():
-            document = prediction_document(predict(drivetrain), prior_band(drivetrain))
+        figures = asdict(predicted_figures(predictions.kept(connection, visit.as_left())))
     except InvalidValue:
         return row  # a set-up that cannot be predicted is ridden all the same
-    figures = asdict(predicted_figures(document))
     row["model_version"] = figures.pop("model_version")
     return row | {f"predicted_{name}": value for name, value in figures.items()}

@@ -1,22 +1,22 @@
 """One machine as its pages show it: package, set-ups through time, belts and visits."""
 
+import re
 import sqlite3
 
 from pydantic import BaseModel
 
-from jaxel.core.trade.kinds import Kinds
+from jaxel.core.trade.kinds import Kinds, kinds
 from jaxel.core.trade.scores import Comparison
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.stations import STATIONS, Station, open_items, station_states
 from jaxel.store import floor, machines, revisions, visits
 from jaxel.store.db import reading
-from jaxel.store.floor import FloorMachine
 from jaxel.store.machines import Machine
-from jaxel.store.revisions import Revision
+from jaxel.store.revisions import Figures, Revision
 from jaxel.store.visits import VisitLine
 
 from .errors import Refusal
-from .predictions import keep_figures
+from .predictions import keep_figures, predicted_or_fault
 from .visit_view import ChangeView, MachineHead, change_views, run_comparison
 
 PAGE = 30
@@ -46,10 +46,14 @@ class MachineCard(BaseModel):
 
 
 class FloorView(BaseModel):
-    """Machines with an open visit first, then the others, by name: as many as were asked for of `total`."""
+    """Machines with an open visit first, then the others, by name: as many as were asked for of `total`.
+
+    `unfinished` while some figures are still to be worked out: asked again, it goes on.
+    """
 
     machines: list[MachineCard]
     total: int
+    unfinished: bool
 
 
 class PackageRow(BaseModel):
@@ -96,6 +100,8 @@ class RevisionsView(BaseModel):
 
 class MachineView(BaseModel):
     machine: MachineHead
+    primary_kind: str | None
+    secondary_kind: str | None
     limit_origin: str
     package: list[PackageRow]
     setups: RevisionsView
@@ -116,28 +122,30 @@ def floor_view(connection: sqlite3.Connection, wanted: str, limit: int) -> Floor
     """
     with reading(connection):
         found = floor.machines_on_floor(connection)
-        cards = [_card(each) for each in found]
-        for word in wanted.lower().split()[:MOST_WORDS]:
+        by_id, cards = {each.machine.id: each for each in found}, [_card(each) for each in found]
+        for typed in wanted.casefold().split()[:MOST_WORDS]:
+            word = typed.replace(",", "") if re.fullmatch(r"\d{1,3}(,\d{3})+", typed) else typed
             visited = floor.machines_visited(connection, word)
             cards = [card for card in cards if card.machine.id in visited or word in _words(card)]
-    cards.sort(key=lambda card: card.visit is None)
-    shown = cards[:limit]
-    _fill(connection, shown, {each.machine.id: each for each in found})
-    return FloorView(machines=shown, total=len(cards))
+        cards.sort(key=lambda card: card.visit is None)
+        shown = cards[:limit]
+        waiting = [each for each in shown if not by_id[each.machine.id].figures_kept]
+        made = {by_id[each.machine.id].revision_id: each for each in waiting[:MOST_FIGURES]}
+        for revision, card in made.items():
+            figures = _figures(revisions.get(connection, revision))
+            card.bite_rpm, card.shift_rpm = figures.engagement_rpm, figures.shift_rpm
+    return FloorView(machines=shown, total=len(cards), unfinished=len(waiting) > len(made))
 
 
-def _fill(connection: sqlite3.Connection, cards: list[MachineCard], found: dict[int, FloorMachine]) -> None:
-    """Work out figures that no revision keeps yet, a few at a time, and keep them."""
-    missing = [card for card in cards if not found[card.machine.id].figures_kept][:MOST_FIGURES]
-    made = {}
-    for card in missing:
-        revision = found[card.machine.id].revision_id
-        made[revision] = figures = revisions.figures_of(revisions.get(connection, revision).document)
-        card.bite_rpm, card.shift_rpm = figures.engagement_rpm, figures.shift_rpm
-    keep_figures(made)
+def _figures(revision: Revision) -> Figures:
+    """Figures of a set-up from before they were kept: worked out now, kept when the request has been answered."""
+    prediction, fault = predicted_or_fault(revision.document)
+    figures = revisions.figures_of(prediction) if prediction else Figures(None, None, fault.reason if fault else "")
+    keep_figures({revision.id: figures})
+    return figures
 
 
-def _card(found: FloorMachine) -> MachineCard:
+def _card(found: floor.FloorMachine) -> MachineCard:
     return MachineCard(
         machine=head(found.machine),
         bite_rpm=found.engagement_rpm,
@@ -148,7 +156,7 @@ def _card(found: FloorMachine) -> MachineCard:
 
 def _words(card: MachineCard) -> str:
     here = f"{card.visit.waits_for} {card.visit.waits_for.replace('-', ' ')}" if card.visit else ""
-    return f"{card.machine.name} {card.machine.rider} {card.machine.kind} {here}".lower()
+    return f"{card.machine.name} {card.machine.rider} {card.machine.kind} {here}".casefold()
 
 
 def _open_visit(visit: floor.OpenVisit) -> OpenVisit:
@@ -169,6 +177,8 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
         machine = machines.get(connection, machine_id)
         return MachineView(
             machine=head(machine),
+            primary_kind=_kind_name(machine.primary_kind),
+            secondary_kind=_kind_name(machine.secondary_kind),
             limit_origin=machine.limit_origin,
             package=_package(revisions.newest(connection, machine_id), machine.kinds),
             setups=setups_view(connection, machine_id),
@@ -181,6 +191,11 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
         )
 
 
+def _kind_name(key: str | None) -> str | None:
+    kind = kinds().get(key or "")
+    return kind.name if kind else None
+
+
 def visits_view(connection: sqlite3.Connection, machine_id: int, before: int | None = None) -> VisitsView:
     """A page of a machine's visits."""
     lines = visits.lines_of(connection, machine_id, before=before, limit=PAGE + 1)
@@ -190,27 +205,25 @@ def visits_view(connection: sqlite3.Connection, machine_id: int, before: int | N
 def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | None = None) -> RevisionsView:
     """A page of a machine's set-ups through time."""
     with reading(connection):
-        kinds = machines.get(connection, machine_id).kinds
+        stated = machines.get(connection, machine_id).kinds
         # One more than a page, so that its last revision finds its parent.
         history = revisions.history(connection, machine_id, before=before, limit=PAGE + 1)
         kept = revisions.figures(connection, history)
         runs = visits.last_runs(connection, [each.id for each in history])
         by_id = {each.id: each for each in history}
-        made = {each.id: revisions.figures_of(each.document) for each in history[:PAGE] if each.id not in kept}
-        keep_figures(made)
         shown = []
         for each in history[:PAGE]:
             parent = by_id.get(each.parent_id or 0) or (
                 revisions.get(connection, each.parent_id) if each.parent_id else None
             )
-            figures = kept.get(each.id) or made[each.id]
+            figures = kept.get(each.id) or _figures(each)
             shown.append(
                 RevisionView(
                     id=each.id,
                     created_at=each.created_at,
                     reason=each.reason,
                     visit_id=each.visit_id,
-                    changes=change_views(parent.document, each.document, kinds) if parent else [],
+                    changes=change_views(parent.document, each.document, stated) if parent else [],
                     belt_width_mm=each.document.belt.top_width_mm,
                     bite_rpm=figures.engagement_rpm,
                     shift_rpm=figures.shift_rpm,
@@ -221,7 +234,7 @@ def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | N
     return RevisionsView(revisions=shown, more=len(history) > PAGE)
 
 
-def _package(revision: Revision, kinds: Kinds) -> list[PackageRow]:
+def _package(revision: Revision, stated: Kinds) -> list[PackageRow]:
     document = revision.document
     geometry, belt, vehicle = document.geometry, document.belt, document.vehicle
     rows = [
@@ -239,7 +252,7 @@ def _package(revision: Revision, kinds: Kinds) -> list[PackageRow]:
     ]
     fitted = [
         (slot.name, number.label, number.unit, number.value)
-        for slot in slots(document, kinds)
+        for slot in slots(document, stated)
         for number in slot.numbers
         if number.typed and number.value is not None
     ]

@@ -1,19 +1,17 @@
 """Predictions as answers need them: with their band, and kept while the same set-up is asked for again."""
 
 import sqlite3
-from contextlib import suppress
+from collections.abc import Iterable
 from functools import lru_cache
+from threading import Lock
 
 from flask import Flask, Response, g
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.prediction import PredictionFigures, figures_of, prediction_document, prediction_key
+from jaxel.core.formats.prediction import PredictionFigures, prediction_key
 from jaxel.core.formats.pull import pull_figures
 from jaxel.core.formats.setup import SetupDocument, write_setup
 from jaxel.core.mechanism.pull import simulate
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.mechanism.uncertainty import prior_band
 from jaxel.core.trade.belt_wear import WidthCost, width_costs
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
@@ -32,13 +30,12 @@ def predicted(document: SetupDocument) -> PredictionFigures:
 
     One kept under its key is taken as it is; a new one is kept when the request has been answered.
     """
-    key = prediction_key(document)
-    text = store.figures(connection(), key)
-    if text is None:
-        fresh = _predicted(key, write_setup(document))
-        to_keep().setdefault(key, fresh)
-        text = fresh.figures
-    return PredictionFigures.model_validate_json(text)
+    known = store.figures(connection(), prediction_key(document))
+    if known is not None:
+        return known
+    fresh = store.work_out(document)
+    to_keep()[fresh.key] = fresh
+    return PredictionFigures.model_validate_json(fresh.figures)
 
 
 def predicted_or_fault(document: SetupDocument) -> tuple[PredictionFigures | None, Refusal | None]:
@@ -66,11 +63,13 @@ def register(app: Flask) -> None:
 
     @app.after_request
     def keep(response: Response) -> Response:
-        with suppress(sqlite3.Error):  # a disk that takes no more: this process still knows them, see `whole`
-            if to_keep():
+        if to_keep() or g.get("figures"):
+            try:
+                connection().execute(f"PRAGMA busy_timeout = {KEEP_PATIENCE_MS}")
                 store.keep(connection(), to_keep().values())
-            if g.get("figures"):
-                revisions.keep_figures(connection(), g.figures)
+                revisions.keep_figures(connection(), g.get("figures", {}))
+            except sqlite3.Error:
+                _remember(to_keep().values())
         return response
 
 
@@ -79,29 +78,31 @@ def whole(key: str) -> str:
     try:
         return store.document(connection(), key)
     except NotFound:
-        if key in _unkept:
-            return _unkept[key]
+        with _lock:
+            if key in _unkept:
+                return _unkept[key]
         raise
 
 
+KEEP_PATIENCE_MS = 200
+"""How long an answer waits to keep what it predicted: a reader must not wait for another's writing."""
+
+MOST_UNKEPT = 64
 _unkept: dict[str, str] = {}
-"""The latest predictions of this process, for as long as the disk would not take them."""
+_lock = Lock()
 
 
-@lru_cache(maxsize=512)
-def _predicted(key: str, text: str) -> KeptPrediction:
-    drivetrain = SetupDocument.model_validate_json(text).core()
-    with in_document_terms():
-        document = prediction_document(predict(drivetrain, backshift=True), prior_band(drivetrain))
-    while len(_unkept) >= 512:
-        _unkept.pop(next(iter(_unkept)))
-    _unkept[key] = document.model_dump_json()
-    return KeptPrediction(key, figures_of(key, document).model_dump_json(), _unkept[key])
+def _remember(predictions: Iterable[KeptPrediction]) -> None:
+    """Hold the latest predictions in this process while the disk takes no more."""
+    with _lock:
+        _unkept.update({each.key: each.document for each in predictions})
+        for key in list(_unkept)[:-MOST_UNKEPT]:
+            del _unkept[key]
 
 
 def steps(document: SetupDocument, kinds: Kinds) -> list[Sensitivity]:
     """What one step of each slot does; raises InvalidValue where the parts do not fit."""
-    return _steps(write_setup(document), kinds)
+    return _steps(write_setup(document.bare()), kinds)
 
 
 @lru_cache(maxsize=128)
@@ -111,7 +112,7 @@ def _steps(text: str, kinds: Kinds) -> list[Sensitivity]:
 
 def strip_figures(document: SetupDocument) -> dict[str, float | None]:
     """A full pull on the simulated strip in figures; raises InvalidValue where the parts do not fit."""
-    return _strip_figures(write_setup(document))
+    return _strip_figures(write_setup(document.bare()))
 
 
 @lru_cache(maxsize=128)
@@ -122,7 +123,7 @@ def _strip_figures(text: str) -> dict[str, float | None]:
 def costs(document: SetupDocument) -> list[WidthCost]:
     """What the document's belt width costs against a new belt; nothing where it cannot be worked out."""
     try:
-        return _costs(write_setup(document))
+        return _costs(write_setup(document.bare()))
     except InvalidValue:
         return []
 

@@ -42,7 +42,7 @@ def serve(database: Path, port: int, *, demo: bool = False) -> None:
             connection_limit=CONNECTIONS,
             channel_timeout=IDLE_SECONDS,
             asyncore_use_poll=True,
-            max_request_body_size=10 * FILE_LIMIT,
+            max_request_body_size=FILE_LIMIT,
         )
     except OSError as error:
         raise Refused(f"port {port} cannot be used: {error.strerror or error}") from None

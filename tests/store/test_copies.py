@@ -142,7 +142,7 @@ class Copies(StoreCase):
         self.db.close()
         copies.restore(self.copy, self.path)
         self.assertEqual(self.complaint(), "as kept")
-        with closing(db.connect(self.path.with_name("workshop.db.before-restore"))) as old:
+        with closing(db.connect(self.path.with_name("workshop.db.before-restore-1"))) as old:
             self.assertEqual(visits.get(old, self.visit).intake.complaint, "after it")
 
     def test_a_leftover_journal_is_not_played_into_the_copy(self):
@@ -160,6 +160,17 @@ class Copies(StoreCase):
             shutil.copy(leftover, journal)
             copies.restore(self.copy, self.path)
             self.assertEqual(self.complaint(), "as kept")
+        # What stood in the old journal only is kept beside it, whole.
+        with closing(db.connect(self.path.with_name("workshop.db.before-restore-1"))) as old:
+            self.assertEqual(visits.get(old, self.visit).intake.complaint, "only in the journal")
+
+    def test_a_restored_database_lets_readers_read_while_it_is_written(self):
+        copies.backup(self.path, self.copy)
+        self.db.close()
+        copies.restore(self.copy, self.path)
+        with closing(db.connect(self.path)) as writer, db.writing(writer):
+            writer.execute("UPDATE intake SET complaint = 'half way'")
+            self.assertEqual(self.complaint(), "")
 
     def test_a_backup_while_it_is_written_is_whole(self):
         stop = threading.Event()

@@ -13,6 +13,7 @@ import waitress.server
 from flask.testing import FlaskClient
 from playwright.sync_api import Browser, Page, Request, Response, expect, sync_playwright
 
+from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.demo.workshop import build
 from jaxel.store.db import connect
 from jaxel.web import create_app
@@ -41,7 +42,9 @@ class DemoServer:
         self.app = create_app(database)
         with closing(connect(database)) as connection:
             build(connection)
-        self._server = waitress.server.create_server(self.app, host="127.0.0.1", port=0, threads=6)
+        self._server = waitress.server.create_server(
+            self.app, host="127.0.0.1", port=0, threads=6, max_request_body_size=FILE_LIMIT
+        )
         threading.Thread(target=self._server.run, daemon=True).start()
         self.address = f"http://127.0.0.1:{self._server.effective_port}"
         return self

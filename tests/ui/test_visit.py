@@ -211,6 +211,17 @@ class NothingLost(BrowserCase):
         expect(self.complaint()).to_have_value("came after")
         self.faults = [fault for fault in self.faults if "INTERNET_DISCONNECTED" not in fault]
 
+    def test_a_file_too_large_to_be_read_is_refused_in_words(self):
+        self.refusals = {413}
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "large.json"
+            path.write_text('{"name": "' + "x" * 1_200_000 + '"}')
+            self.open("/")
+            self.page.get_by_role("button", name="Bring in a machine").click()
+            self.page.get_by_label("Setup document").set_input_files(path)
+            self.page.get_by_role("button", name="Bring it in").click()
+            expect(self.page.get_by_role("alert")).to_contain_text("document: is larger than is read here")
+
     def test_a_malformed_document_is_refused(self):
         self.refusals = {422}
         with tempfile.TemporaryDirectory() as folder:
@@ -222,6 +233,36 @@ class NothingLost(BrowserCase):
             self.page.get_by_role("button", name="Bring it in").click()
             expect(self.page.get_by_role("alert")).to_contain_text("belt.top_width_mm")
         self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 3)
+
+
+class SlowServer(BrowserCase):
+    def test_typing_on_while_it_saves_is_no_conflict_with_oneself(self):
+        def slowly(route):
+            if route.request.method == "PATCH":
+                self.page.wait_for_timeout(600)
+            route.continue_()
+
+        self.open("/visits/2/intake")
+        self.page.wait_for_load_state("networkidle")
+        self.page.route("**/api/visits/2/intake", slowly)
+        complaint = self.page.get_by_label("Complaint, in the rider's words")
+        complaint.fill("bogs")
+        self.page.wait_for_timeout(900)
+        complaint.press("End")
+        complaint.type(", and lazy at the top")
+        self.wait_saved(2, lambda v: v["intake"]["complaint"] == "bogs, and lazy at the top")
+        expect(self.page.get_by_text("Changed elsewhere")).to_be_hidden()
+
+    def test_a_page_that_breaks_says_so_and_offers_the_way_back(self):
+        broken = {"machines": [{}], "total": 1, "unfinished": False}
+        self.page.route("**/api/floor*", lambda route: route.fulfill(json=broken))
+        self.open("/")
+        expect(self.page.get_by_role("heading", name="This page has broken")).to_be_visible()
+        self.page.unroute("**/api/floor*")
+        self.page.get_by_role("link", name="Open it again").click()
+        expect(self.page.get_by_role("heading", name="In the building")).to_be_visible()
+        self.assertTrue(self.faults)  # what broke stands on the console
+        self.faults = []
 
 
 class Reach(BrowserCase):

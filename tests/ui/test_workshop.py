@@ -38,3 +38,17 @@ class Workshop(BrowserCase):
         page.get_by_role("button", name="Add").click()
         expect(page.get_by_role("alert")).to_contain_text("nobody has claimed")
         expect(page.get_by_label("Name", exact=True)).to_have_value("bench")
+
+    def test_a_name_typed_while_another_hand_gave_one_stays(self):
+        self.refusals = {409}
+        page = self.page
+        self.open("/workshop")
+        name = page.get_by_label("Name of the workshop")
+        held = name.input_value()
+        name.fill("Typed here")
+        self.client.patch("/api/workshop/name", json={"was": held, "now": "Given elsewhere"})
+        page.get_by_role("button", name="Keep this name").click()
+        expect(page.get_by_role("alert")).to_contain_text("changed elsewhere")
+        expect(name).to_have_value("Typed here")
+        page.get_by_role("button", name="Keep this name").click()
+        expect(page.get_by_role("banner").get_by_role("link", name="Typed here")).to_be_visible()

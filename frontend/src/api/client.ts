@@ -26,6 +26,9 @@ export type Answer<T> = { data?: T; error?: unknown; response: Response }
 
 export function refusalOf(answer: Answer<unknown>): Refusal {
   const body = answer.error as { error?: Refusal } | undefined
+  // What is announced as too large is turned away before the application sees it, without a refusal of its own.
+  if (!body?.error && answer.response.status === 413)
+    return { field: 'document', reason: 'is larger than is read here' }
   return body?.error ?? { field: 'request', reason: `the server answered ${answer.response.status}` }
 }
 

@@ -53,7 +53,7 @@ export function usePrediction(figures: PredictionFigures | null | undefined): Pr
 /** What one step of each slot does around the set-up on the bench. */
 export function useSteps(visit: VisitView) {
   return useQuery({
-    queryKey: ['steps', visit.id, visit.edit],
+    queryKey: ['steps', visit.left?.key, visit.kinds.primary_kind, visit.kinds.secondary_kind],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/steps', { params: { path: { visit_id: visit.id } } })),
     enabled: visit.left != null,
     placeholderData: (last) => last,
@@ -64,7 +64,7 @@ export function useSteps(visit: VisitView) {
 /** A full pull on the simulated strip, as found and as left. */
 export function useStrip(visit: VisitView) {
   return useQuery({
-    queryKey: ['strip', visit.id, visit.edit],
+    queryKey: ['strip', visit.found?.key, visit.left?.key],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/strip', { params: { path: { visit_id: visit.id } } })),
     enabled: visit.left != null && visit.found != null,
     placeholderData: (last) => last,

@@ -41,6 +41,8 @@ function useSavedText({ name, read, show, send }: Binding) {
   const latest = useRef({ text, send, read })
   latest.current = { ...latest.current, send, read }
 
+  const remember = (unsent: string) =>
+    localStorage.setItem(memory, JSON.stringify({ text: unsent, was: base.current ?? null }))
   const forget = () => localStorage.removeItem(memory)
   const adopt = (value: unknown) => {
     base.current = value
@@ -60,7 +62,14 @@ function useSavedText({ name, read, show, send }: Binding) {
     }
     setState({ kind: 'saving' })
     const outcome = await write(latest.current.send(sent, base.current))
-    if (latest.current.text !== sent) return
+    if (latest.current.text !== sent) {
+      // Typed on meanwhile: what has just been saved is what the next save replaces.
+      if (outcome.kind === 'saved') {
+        base.current = latest.current.read(outcome.visit)
+        remember(latest.current.text)
+      }
+      return
+    }
     if (outcome.kind === 'saved') {
       adopt(latest.current.read(outcome.visit))
     } else if (outcome.kind === 'refused') setState({ kind: 'refused', reason: outcome.refusal.reason })
@@ -91,7 +100,7 @@ function useSavedText({ name, read, show, send }: Binding) {
   const type = (next: string) => {
     setText(next)
     latest.current.text = next
-    localStorage.setItem(memory, JSON.stringify({ text: next, was: base.current ?? null }))
+    remember(next)
     setState({ kind: 'typing' })
     window.clearTimeout(timer.current)
     timer.current = window.setTimeout(() => save(), PAUSE_MS)

@@ -43,6 +43,11 @@ function Package({ view }: { view: MachineView }) {
   return (
     <section>
       <Heading>Clutch package</Heading>
+      <p className="mb-2 text-sm">
+        {view.primary_kind ?? <span className="text-watch">kind of primary not stated</span>}
+        <br />
+        {view.secondary_kind ?? <span className="text-watch">kind of secondary not stated</span>}
+      </p>
       <div className="rounded-md border border-line bg-card px-4 py-2">
         {groups.map((group) => (
           <div key={group} className="border-b border-line py-2 last:border-0">

@@ -21,6 +21,7 @@ export function ShopFloor() {
     queryKey: ['floor', find, limit],
     queryFn: ({ signal }) => must(api.GET('/api/floor', { params: { query: { find, limit } }, signal })),
     placeholderData: (last) => last,
+    refetchInterval: ({ state }) => (state.data?.unfinished ? 300 : false),
   })
   const cards = query.data?.machines ?? []
   const more = (query.data?.total ?? 0) - cards.length

@@ -1,6 +1,6 @@
 // Workshop: what it is called, and who works here.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { useAction } from '../api/action'
 import { type Answer, api, must, refusalOf, type WorkshopView } from '../api/client'
 import { Bar } from '../parts/Bar'
@@ -38,9 +38,14 @@ export function WorkshopPlace() {
 type Settle = (answering: Promise<Answer<WorkshopView>>) => Promise<string>
 
 function Name({ held, settle }: { held: string; settle: Settle }) {
-  const [name, setName] = useState(held)
-  useEffect(() => setName(held), [held])
-  const save = useAction(() => settle(api.PATCH('/api/workshop/name', { body: { was: held, now: name } })))
+  // What is typed stays until it is kept, whatever another hand does meanwhile.
+  const [typed, setTyped] = useState<string>()
+  const name = typed ?? held
+  const save = useAction(async () => {
+    const refused = await settle(api.PATCH('/api/workshop/name', { body: { was: held, now: name } }))
+    if (!refused) setTyped(undefined)
+    return refused
+  })
   return (
     <section>
       <Heading>What it is called</Heading>
@@ -53,7 +58,7 @@ function Name({ held, settle }: { held: string; settle: Settle }) {
       >
         <label className="block text-sm text-quiet">
           Name of the workshop
-          <input value={name} maxLength={120} onChange={(event) => setName(event.target.value)} className={FIELD} />
+          <input value={name} maxLength={120} onChange={(event) => setTyped(event.target.value)} className={FIELD} />
         </label>
         <Button action={save} disabled={name.trim() === held}>
           Keep this name

@@ -10,7 +10,7 @@ from ..mechanism.shift import Prediction, ShiftCurve
 from ..mechanism.tables import Array
 from ..mechanism.uncertainty import Band
 from ..units import KPH, MM, RPM
-from .setup import SetupDocument
+from .setup import SetupDocument, write_setup
 
 MODEL_VERSION = 1
 """Counts up when the model predicts otherwise than before from the same set-up and air."""
@@ -123,8 +123,7 @@ def prediction_key(document: SetupDocument) -> str:
 
     Reference: SHA-256, FIPS 180-4.
     """
-    depends_on = document.model_dump_json(exclude={"name", "target"}, exclude_none=True)
-    return sha256(f"{MODEL_VERSION}\n{depends_on}".encode()).hexdigest()
+    return sha256(f"{MODEL_VERSION}\n{write_setup(document.bare())}".encode()).hexdigest()
 
 
 def figures_of(key: str, document: PredictionDocument) -> PredictionFigures:

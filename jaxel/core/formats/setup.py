@@ -170,6 +170,10 @@ class SetupDocument(Part):
         """The same clutches on a belt of this width [mm], in this air, for this target."""
         return self.with_belt_width(width_mm)._with(conditions=conditions, target=target)
 
+    def bare(self) -> "SetupDocument":
+        """The same without what no prediction depends on: its name and its target."""
+        return self.model_copy(update={"name": "-", "target": None})
+
     def _with(self, **parts: Part | None) -> "SetupDocument":
         return self.model_copy(update=parts)
 

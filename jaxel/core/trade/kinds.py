@@ -63,15 +63,15 @@ def kinds() -> dict[str, Kind]:
 
 @dataclass(frozen=True)
 class Kinds:
-    """The kinds of a machine's two clutches; None where not stated."""
+    """The kinds of a machine's two clutches, by key; None, or a key of no kind known here, where not stated."""
 
     primary: str | None = None
     secondary: str | None = None
 
     def show(self, slot: SlotName) -> bool:
         """Whether a machine of these kinds has a slot; of a kind not stated, all but a clicker."""
-        key = self.secondary if slot in SECONDARY_SLOTS else self.primary
-        return slot != "clicker" if key is None else slot in kinds()[key].slots
+        kind = kinds().get((self.secondary if slot in SECONDARY_SLOTS else self.primary) or "")
+        return slot != "clicker" if kind is None else slot in kind.slots
 
 
 NOT_STATED = Kinds()
