@@ -5,6 +5,7 @@ Reference: NIST Special Publication 811 (2008), Appendix B; every factor marked 
 
 import math
 import re
+import unicodedata
 from fractions import Fraction
 
 from .errors import InvalidValue
@@ -25,28 +26,53 @@ HPA = 100.0
 
 # For each unit the application stores, the units that may be typed in its place: name -> (factor, offset).
 _TYPED: dict[str, dict[str, tuple[float, float]]] = {
-    "mm": {"mm": (1, 0), "cm": (10, 0), "in": (25.4, 0), '"': (25.4, 0), "inch": (25.4, 0)},
+    "mm": {"mm": (1, 0), "cm": (10, 0), "in": (25.4, 0)},
     "g": {"g": (1, 0), "kg": (1000, 0), "oz": (POUND / 16 * 1000, 0), "gr": (0.06479891, 0)},
-    "N": {"n": (1, 0), "kn": (1000, 0), "lbf": (POUND_FORCE, 0), "lb": (POUND_FORCE, 0), "kgf": (9.80665, 0)},
-    "km": {"km": (1, 0), "mi": (1.609344, 0), "mile": (1.609344, 0), "miles": (1.609344, 0)},
-    "m": {"m": (1, 0), "km": (1000, 0), "ft": (FOOT, 0), "'": (FOOT, 0)},
-    "°C": {"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)},
-    "km/h": {"km/h": (1, 0), "kph": (1, 0), "mph": (1.609344, 0)},
+    "N": {"N": (1, 0), "kN": (1000, 0), "lbf": (POUND_FORCE, 0), "kgf": (9.80665, 0)},
+    "km": {"km": (1, 0), "mi": (1.609344, 0)},
+    "m": {"m": (1, 0), "km": (1000, 0), "ft": (FOOT, 0)},
+    "°C": {"°C": (1, 0), "°F": (5 / 9, -160 / 9)},
+    "km/h": {"km/h": (1, 0), "mph": (1.609344, 0)},
     "rpm": {"rpm": (1, 0)},
-    "deg": {"deg": (1, 0), "°": (1, 0)},
+    "deg": {"deg": (1, 0)},
     "%": {"%": (1, 0)},
     "": {},
-    "h": {"h": (1, 0), "hours": (1, 0), "hr": (1, 0)},
-    "N·m/deg": {"n·m/deg": (1, 0), "nm/deg": (1, 0)},
+    "h": {"h": (1, 0)},
+    "N·m/deg": {"N·m/deg": (1, 0)},
 }
 
+_SPELT: dict[str, tuple[str, ...]] = {
+    "mm": ("millimetres", "millimeters"),
+    "in": ('"', "inch", "inches", "''"),
+    "g": ("gram", "grams", "gm"),
+    "oz": ("ounce", "ounces"),
+    "gr": ("grain", "grains"),
+    "N": ("newton", "newtons"),
+    "lbf": ("lb", "lbs", "pound", "pounds", "#"),
+    "kgf": ("kg", "kp"),
+    "km": ("kms", "kilometres", "kilometers"),
+    "mi": ("mile", "miles"),
+    "m": ("metres", "meters"),
+    "ft": ("'", "foot", "feet"),
+    "°C": ("c", "degc", "degreesc", "celsius"),
+    "°F": ("f", "degf", "degreesf", "fahrenheit"),
+    "km/h": ("kph", "kmh"),
+    "deg": ("°", "degree", "degrees"),
+    "%": ("percent", "pct"),
+    "h": ("hr", "hrs", "hour", "hours"),
+    "N·m/deg": ("nm/deg", "nm/°"),
+}
+"""Other ways in which a unit is written, without spaces and full stops."""
+
 _THOUSANDS = {"rpm", "N", "km", "m"}
-"""Units whose readings reach thousands: there “1,435” groups digits; elsewhere a lone comma is a decimal comma."""
+"""Units whose readings reach thousands: there “1,435” and “1 435” group digits; elsewhere a comma is a decimal one."""
 
 _NUMBER = re.compile(
-    r"^\s*(?P<sign>[-+−]?)\s*(?:(?P<whole>\d+)[\s-]+)?(?:(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
-    r"|(?P<decimal>\d{1,3}(?:,\d{3})+(?:\.\d+)?|\d*[.,]?\d+|\d+[.,]))\s*(?P<unit>[^\d\s].*)?$"
+    r"^(?P<sign>[-+−]?) ?(?:(?P<whole>\d+)[ -]+)?(?:(?P<top>\d+) ?/ ?(?P<bottom>\d+)"
+    r"|(?P<decimal>\d{1,3}(?:,\d{3})+(?:\.\d+)?|\d{1,3}(?:\.\d{3})+,\d+|\d{1,3}(?:\.\d{3}){2,}|\d*[.,]?\d+|\d+[.,]))"
+    r" ?(?P<unit>[^\d ].*)?$"
 )
+_GROUPED = re.compile(r"^([-+−]?[1-9]\d{0,2})((?: \d{3})+)(?![\d/])")
 
 
 def parse_quantity(text: str, unit: str) -> float:
@@ -55,16 +81,20 @@ def parse_quantity(text: str, unit: str) -> float:
     Parameters: `text`, at most 40 characters; `unit`, the unit wanted (`mm`, `g`, `N`, `rpm`, …).
     Returns the value in `unit`. Raises InvalidValue (field empty) when the text is no such number.
 
-    A lone comma before three digits groups them in rpm, N, km and m and is a decimal comma in other units.
+    A lone comma before three digits groups them in rpm, N, km and m, as a space does, and is a decimal comma in
+    other units; a comma behind grouping points is one everywhere.
 
-    >>> parse_quantity("35,4", "mm"), parse_quantity("7,900 rpm", "rpm"), parse_quantity("-8", "°C")
-    (35.4, 7900.0, -8.0)
-    >>> round(parse_quantity("1 1/2 in", "mm"), 6)
-    38.1
+    >>> parse_quantity("35,4", "mm"), parse_quantity("7 900 rpm", "rpm"), parse_quantity("1.435,5", "km")
+    (35.4, 7900.0, 1435.5)
+    >>> round(parse_quantity("1½ in", "mm"), 6), round(parse_quantity("14 deg F", "°C"), 6)
+    (38.1, -10.0)
 
     Reference: factors from NIST SP 811.
     """
-    found = _NUMBER.match(text) if len(text) <= 40 else None
+    plain = _plain(text) if len(text) <= 40 else ""
+    if unit in _THOUSANDS:
+        plain = _GROUPED.sub(lambda found: found[1] + found[2].replace(" ", ""), plain)
+    found = _NUMBER.match(plain)
     if not found:
         raise InvalidValue("", f"“{text[:40]}” is not a number")
     if found["top"]:
@@ -74,14 +104,50 @@ def parse_quantity(text: str, unit: str) -> float:
     elif found["whole"]:
         raise InvalidValue("", f"“{text}” holds two numbers")
     else:
-        digits = found["decimal"]
-        grouped = digits.count(",") > 1 or (
-            unit in _THOUSANDS and re.fullmatch(r"[1-9]\d{0,2},\d{3}(\.\d+)?", digits) is not None
-        )
-        value = float(digits.replace(",", "") if grouped or "." in digits else digits.replace(",", "."))
-    typed = (found["unit"] or unit).strip().lower()
-    factors = _TYPED[unit]
-    if typed not in factors and typed != unit.lower():
-        raise InvalidValue("", f"“{found['unit'].strip()}” is not a unit for {unit}")
-    factor, offset = factors.get(typed, (1, 0))
+        value = _decimal(found["decimal"], unit)
+    factor, offset = _factor(found["unit"] or unit, unit)
     return (-value if found["sign"] in ("-", "−") else value) * factor + offset
+
+
+def said(value: float) -> str:
+    """A number as it is said: thousands grouped, at most three decimals, a true minus.
+
+    >>> said(1e6), said(35.40), said(-12.0)
+    ('1,000,000', '35.4', '−12')
+    """
+    text = f"{value:,.3f}".rstrip("0").rstrip(".").replace("-", "−")
+    return "0" if text == "−0" else text
+
+
+def other_units(unit: str) -> dict[str, tuple[float, float]]:
+    """The units that may stand in place of one, as (factor, offset) to it."""
+    return {name: scale for name, scale in _TYPED[unit].items() if name != unit}
+
+
+def _plain(text: str) -> str:
+    """One space at most between things; vulgar fractions written out, `1½` as `1 1/2`."""
+    spelt = "".join(
+        f" {unicodedata.normalize('NFKC', each)}" if unicodedata.decomposition(each).startswith("<fraction>") else each
+        for each in text
+    )
+    return " ".join(spelt.replace("\N{FRACTION SLASH}", "/").replace("’", "'").replace("”", '"').split())
+
+
+def _decimal(digits: str, unit: str) -> float:
+    if digits.count(".") > 1 or re.fullmatch(r"\d{1,3}(\.\d{3})+,\d+", digits):
+        return float(digits.replace(".", "").replace(",", "."))
+    grouped = digits.count(",") > 1 or (
+        unit in _THOUSANDS and re.fullmatch(r"[1-9]\d{0,2},\d{3}(\.\d+)?", digits) is not None
+    )
+    return float(digits.replace(",", "") if grouped or "." in digits else digits.replace(",", "."))
+
+
+def _factor(typed: str, unit: str) -> tuple[float, float]:
+    """How what is typed behind a number turns into `unit`; raises InvalidValue for what is no unit of it."""
+    spelt = re.sub(r"[\s.]", "", typed).lower()
+    for name, scale in _TYPED[unit].items():
+        if spelt == name.lower() or spelt in _SPELT.get(name, ()):
+            return scale
+    if typed == unit:
+        return 1, 0
+    raise InvalidValue("", f"“{typed.strip()}” is not a unit " + (f"for {unit}" if unit else "here"))

@@ -2,8 +2,9 @@
 
 import sqlite3
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.formats.setup import SetupDocument, check_width
+from jaxel.core.trade.plausible import belt_width
 
 from . import machines, visits
 from .db import now
@@ -15,14 +16,14 @@ EDITABLE = frozenset({"decision", "reason", "next_belt_id", "next_width_mm"})
 def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
     """Write some of the belt's fields; a spare chosen brings its width with it.
 
-    Raises NotFound, Conflict, and InvalidValue for a width that cannot be or a spare that is none.
+    Raises NotFound, Conflict, InvalidValue for a width that cannot be or a spare that is none, and Implausible.
     """
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of the belt")
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
         if "next_width_mm" in edits and edits["next_width_mm"].now is not None:
-            _check_grippable("next_width_mm", visit.left, edits["next_width_mm"].now)
+            _check_width("next_width_mm", visit.left, edits["next_width_mm"])
         spare = edits["next_belt_id"].now if "next_belt_id" in edits else None
         width = None if spare is None else _spare_width(connection, visit.machine_id, spare)
         desk.write("belt_check", visit_id, edits)
@@ -34,8 +35,8 @@ def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str 
 def measure(connection: sqlite3.Connection, visit_id: int, place: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
     """Write the belt's width [mm] at one place, or take the reading back with None.
 
-    Raises NotFound, Conflict, and InvalidValue (field `place_N`) for a width this belt cannot have or the sheaves
-    cannot grip.
+    Raises NotFound, Conflict, and, field `place_N`, InvalidValue for a width this belt cannot have or the sheaves
+    cannot grip and Implausible for one to be asked about.
     """
     if place not in (1, 2, 3):
         raise InvalidValue("place", "must be 1, 2 or 3")
@@ -43,7 +44,7 @@ def measure(connection: sqlite3.Connection, visit_id: int, place: int, edit: Edi
         visit = visits.get(connection, visit_id)
         desk.check(f"place_{place}", visit.widths_mm.get(place), edit)
         if edit.now is not None:
-            _check_grippable(f"place_{place}", visit.found, edit.now)
+            _check_width(f"place_{place}", visit.found, edit)
         row = connection.execute(
             "SELECT id FROM belt_reading WHERE visit_id = ? AND place = ?", (visit_id, place)
         ).fetchone()
@@ -62,6 +63,21 @@ def _spare_width(connection: sqlite3.Connection, machine_id: int, spare: int) ->
     if chosen is None:
         raise InvalidValue("next_belt_id", "is not a spare belt of this machine")
     return chosen.width_mm
+
+
+def _check_width(field: str, document: SetupDocument, edit: Edit) -> None:
+    """Refuse a width that cannot be, and ask about one that hardly is; what was likely meant goes before both."""
+    asked = None
+    try:
+        if not edit.sure:
+            belt_width(field, edit.now, document.belt.top_width_new_mm, document.belt.top_width_min_mm)
+    except Implausible as question:
+        if question.words:
+            raise
+        asked = question
+    _check_grippable(field, document, edit.now)
+    if asked:
+        raise asked
 
 
 def _check_grippable(field: str, document: SetupDocument, width_mm: float) -> None:

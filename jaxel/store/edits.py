@@ -35,31 +35,41 @@ WHOLE_ROW = "*"
 
 @dataclass(frozen=True)
 class Edit:
-    """One field's change: what stood there when the hand began, and what it becomes."""
+    """One field's change: what stood there when the hand began, and what it becomes.
+
+    `sure`, whether the hand stands by a value that was asked about.
+    """
 
     was: Any
     now: Any
+    sure: bool = False
 
 
 Edits = Mapping[str, Edit]
 
 
 @dataclass(frozen=True)
-class Undone:
-    """What was undone: who had made the change and when, and the places it touched."""
+class Logged:
+    """A line of a visit's log: the edit it belongs to, who made it and when, and what a field held and holds.
 
-    by: str
+    `place` is the table and `row` its row; field WHOLE_ROW for a row added (`was` None) or taken away.
+    """
+
+    change: int
     at: str
-    places: tuple[str, ...]
+    by: str
+    place: str
+    row: int
+    field: str
+    was: Any
+    now: Any
 
 
 class Desk:
     """One change of one visit in the making, inside its transaction."""
 
-    def __init__(self, connection: sqlite3.Connection, visit_id: int, by: str, undoes: int | None = None):
-        self._db, self.visit_id, self._by, self._undoes = connection, visit_id, by, undoes
-        last = connection.execute("SELECT max(change) FROM visit_log WHERE visit_id = ?", (visit_id,)).fetchone()[0]
-        self._change = (last or 0) + 1
+    def __init__(self, connection: sqlite3.Connection, visit_id: int, by: str, change: int, undoes: int | None = None):
+        self._db, self.visit_id, self._by, self._change, self._undoes = connection, visit_id, by, change, undoes
 
     def value(self, table: str, row: int, field: str) -> Any:
         """What a field holds now; raises NotFound where there is no such row."""
@@ -128,44 +138,64 @@ def changing(connection: sqlite3.Connection, visit_id: int, by: str, *, undoes: 
     """
     check_hand(by)
     with writing(connection):
-        row = connection.execute("SELECT signed_off_at FROM visit WHERE id = ?", (visit_id,)).fetchone()
+        row = connection.execute("SELECT signed_off_at, edit FROM visit WHERE id = ?", (visit_id,)).fetchone()
         if row is None:
             raise NotFound("visit")
         if row["signed_off_at"] is not None:
             raise Conflict("the visit is signed off and takes no more changes")
         connection.execute("UPDATE visit SET edit = edit + 1 WHERE id = ?", (visit_id,))
-        yield Desk(connection, visit_id, by, undoes)
+        yield Desk(connection, visit_id, by, row["edit"] + 1, undoes)
 
 
-def undo(connection: sqlite3.Connection, visit_id: int, by: str) -> Undone:
+def last_change(connection: sqlite3.Connection, visit_id: int) -> list[Logged]:
+    """The last change of a visit that has not been undone, in the order it was written; none where there is none."""
+    rows = connection.execute(
+        "SELECT * FROM visit_log WHERE visit_id = :visit AND change = (SELECT max(change) FROM visit_log"
+        " WHERE visit_id = :visit AND undoes IS NULL AND change NOT IN"
+        " (SELECT undoes FROM visit_log WHERE visit_id = :visit AND undoes IS NOT NULL)) ORDER BY id",
+        {"visit": visit_id},
+    )
+    return [_logged(row) for row in rows]
+
+
+def changes_after(connection: sqlite3.Connection, visit_id: int, edit: int, limit: int = 200) -> list[Logged]:
+    """What a visit's log holds of the edits after one, undoing included, oldest first."""
+    rows = connection.execute(
+        "SELECT * FROM visit_log WHERE visit_id = ? AND change > ? ORDER BY id LIMIT ?", (visit_id, edit, limit)
+    )
+    return [_logged(row) for row in rows]
+
+
+def undo(connection: sqlite3.Connection, visit_id: int, by: str, change: int | None = None) -> list[Logged]:
     """Put back what the last change of a visit replaced that has not been undone; itself logged, naming it.
 
-    Raises NotFound; Conflict where there is nothing to undo or a field was changed since.
+    Parameters: `change`, the one that was shown as last. Returns what was undone. Raises NotFound; Conflict where
+    there is nothing to undo, another change came after the one shown, or a field was changed since.
     """
     with writing(connection):
-        rows = connection.execute(
-            "SELECT * FROM visit_log WHERE visit_id = :visit AND change = (SELECT max(change) FROM visit_log"
-            " WHERE visit_id = :visit AND undoes IS NULL AND change NOT IN"
-            " (SELECT undoes FROM visit_log WHERE visit_id = :visit AND undoes IS NOT NULL)) ORDER BY id DESC",
-            {"visit": visit_id},
-        ).fetchall()
-        if not rows:
+        last = last_change(connection, visit_id)
+        if not last:
             raise Conflict("there is nothing to undo")
-        with changing(connection, visit_id, by, undoes=rows[0]["change"]) as desk:
-            for row in rows:
-                _put_back(desk, row)
-    places = tuple(dict.fromkeys(row["place"] for row in reversed(rows)))
-    return Undone(rows[0]["by"], rows[0]["at"], places)
+        if change is not None and last[0].change != change:
+            raise Conflict("something else was changed last: look at it before it is undone")
+        with changing(connection, visit_id, by, undoes=last[0].change) as desk:
+            for logged in reversed(last):
+                _put_back(desk, logged)
+    return last
 
 
-def _put_back(desk: Desk, row: sqlite3.Row) -> None:
-    was, became = (None if row[name] is None else json.loads(row[name]) for name in ("was", "now"))
-    if row["field"] != WHOLE_ROW:
-        desk.write(row["place"], row["row"], {row["field"]: Edit(became, was)})
-    elif was is None:
-        desk.delete(row["place"], row["row"])
+def _put_back(desk: Desk, logged: Logged) -> None:
+    if logged.field != WHOLE_ROW:
+        desk.write(logged.place, logged.row, {logged.field: Edit(logged.now, logged.was)})
+    elif logged.was is None:
+        desk.delete(logged.place, logged.row)
     else:
-        desk.insert(row["place"], was)
+        desk.insert(logged.place, logged.was)
+
+
+def _logged(row: sqlite3.Row) -> Logged:
+    was, became = (None if row[name] is None else json.loads(row[name]) for name in ("was", "now"))
+    return Logged(row["change"], row["at"], row["by"], row["place"], row["row"], row["field"], was, became)
 
 
 def check_hand(by: str) -> None:

@@ -5,6 +5,8 @@ from collections.abc import Mapping
 from typing import Literal
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.setup import SetupDocument
+from jaxel.core.trade.plausible import helix_stamp, slot_number
 from jaxel.core.trade.slots import Number, numbers, parts_of, with_numbers
 
 from . import revisions, visits
@@ -19,7 +21,8 @@ def try_numbers(
     """Put numbers of slots on the bench without recording them; a part set back to what is recorded leaves the draft.
 
     Parameters: `edits` by the number's key, `now` as a number or as typed. The draft holds whole parts: both ends of
-    a spring stay together. Raises NotFound, Conflict, and InvalidValue (field: the key) for a set-up that cannot be.
+    a spring stay together. Raises NotFound, Conflict and, field: the key, InvalidValue for a set-up that cannot be and
+    Implausible.
     """
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
@@ -30,15 +33,34 @@ def try_numbers(
         known = numbers(on_bench, visit.kinds)
         values: dict[str, float] = {}
         for key, edit in edits.items():
-            values[key] = _read(known.get(key), key, edit.now)
+            values[key] = read_number(known, key, edit)
             desk.check(key, known[key].value, Edit(edit.was, values[key]))
         desk.set("set_up", visit_id, f"{which}_draft", parts_of(base, with_numbers(on_bench, values)))
 
 
-def _read(number: Number | None, key: str, value: float | str) -> float:
+def with_typed(connection: sqlite3.Connection, visit_id: int, typed: Mapping[str, float | str]) -> SetupDocument:
+    """The set-up as left with numbers that are still being typed; nothing is written.
+
+    Raises NotFound, InvalidValue (field: the key) for a set-up that cannot be, and Implausible.
+    """
+    visit = visits.get(connection, visit_id)
+    bench = visit.as_left()
+    known = numbers(bench, visit.kinds)
+    return with_numbers(bench, {key: read_number(known, key, Edit(None, value)) for key, value in typed.items()})
+
+
+def read_number(known: Mapping[str, Number], key: str, edit: Edit) -> float:
+    """What a number of a slot becomes; raises InvalidValue and Implausible, field: the key."""
+    number = known.get(key)
     if number is None:
         raise InvalidValue(key, "is not a slot of this clutch")
-    return number.parse(value) if isinstance(value, str) else value
+    if not edit.sure:
+        angles = [each for each in known.values() if each.key.startswith("helix_deg")]
+        helix_stamp(number, edit.now, angles[-1] if len(angles) > 1 else None)
+    value = number.parse(edit.now) if isinstance(edit.now, str) else edit.now
+    if not edit.sure:
+        slot_number(number, value)
+    return value
 
 
 def note_reason(connection: sqlite3.Connection, visit_id: int, edit: Edit, by: str = DEFAULT_HAND) -> None:

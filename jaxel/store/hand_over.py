@@ -4,7 +4,8 @@ import sqlite3
 from dataclasses import fields
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.stations import HandOver, OpenItem, open_items
+from jaxel.core.trade.plausible import next_service
+from jaxel.core.trade.stations import HandOver, Intake, OpenItem, open_items
 
 from . import visits
 from .db import Conflict, now
@@ -23,10 +24,16 @@ class NotReady(Exception):
 
 
 def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
-    """Write what the rider is told; raises NotFound, Conflict, and InvalidValue for an unknown field."""
+    """Write what the rider is told.
+
+    Raises NotFound, Conflict, InvalidValue for an unknown field, and Implausible for a service that lies behind.
+    """
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of the hand-over")
     with changing(connection, visit_id, by) as desk:
+        service = edits.get("next_service_km")
+        if service and service.now is not None and not service.sure:
+            next_service(service.now, visits.station(connection, visit_id, Intake).odometer_km)
         desk.write("hand_over", visit_id, edits)
 
 

@@ -6,6 +6,7 @@ from dataclasses import fields
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds import Side, check_kind
+from jaxel.core.trade.plausible import intake_value
 from jaxel.core.trade.stations import Intake
 
 from . import revisions, visits
@@ -16,11 +17,28 @@ KINDS: Mapping[str, Side] = {"primary_kind": "primary", "secondary_kind": "secon
 
 
 def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
-    """Write some of the intake's fields; raises NotFound, Conflict, and InvalidValue for a field that is none."""
+    """Write some of the intake's fields.
+
+    Raises NotFound, Conflict, InvalidValue for a field that is none, and Implausible for a value to be asked about.
+    """
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of the intake")
     with changing(connection, visit_id, by) as desk:
+        visit = visits.get(connection, visit_id)
+        for field, edit in edits.items():
+            if not edit.sure:
+                intake_value(field, edit.now, visit.intake, _last_odometer(connection, visit))
         desk.write("intake", visit_id, edits)
+
+
+def _last_odometer(connection: sqlite3.Connection, visit: visits.Visit) -> float | None:
+    """Odometer [km] at the machine's visit before this one, None where none was read."""
+    row = connection.execute(
+        "SELECT odometer_km FROM intake JOIN visit ON visit.id = visit_id"
+        " WHERE machine_id = ? AND visit.id < ? AND odometer_km IS NOT NULL ORDER BY visit.id DESC LIMIT 1",
+        (visit.machine_id, visit.id),
+    ).fetchone()
+    return row["odometer_km"] if row else None
 
 
 def state_kinds(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:

@@ -6,7 +6,9 @@ from dataclasses import asdict
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.plausible import run_value
 from jaxel.core.trade.scores import predicted_figures
+from jaxel.core.trade.stations import Intake
 
 from . import predictions, visits
 from .db import NotFound, now
@@ -31,11 +33,17 @@ def begin(connection: sqlite3.Connection, visit_id: int, revision_id: int, by: s
 
 
 def change(connection: sqlite3.Connection, visit_id: int, run_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
-    """Write fields of a run; raises NotFound, Conflict, and InvalidValue for an unknown field."""
+    """Write fields of a run.
+
+    Raises NotFound, Conflict, InvalidValue for an unknown field, and Implausible for an rpm to be asked about.
+    """
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of a road test")
     with changing(connection, visit_id, by) as desk:
-        _of_visit(connection, visit_id, run_id)
+        run, intake = _of_visit(connection, visit_id, run_id), visits.station(connection, visit_id, Intake)
+        for field, edit in edits.items():
+            if not edit.sure:
+                run_value(field, edit.now, run.engagement_rpm, run.shift_rpm, intake)
         desk.write("road_test", run_id, edits)
 
 

@@ -22,6 +22,7 @@ from . import (
     pages,
     predictions,
     road_tests,
+    visit_log,
     workshop,
 )
 from .errors import ErrorAnswer, invalid_request
@@ -47,7 +48,7 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     database.register(app)
     errors.register(app)
     predictions.register(app)
-    for module in (floor, machine, curves, workshop, intake, belt, fitting, road_tests, hand_over):
+    for module in (floor, machine, curves, workshop, intake, belt, fitting, road_tests, hand_over, visit_log):
         app.register_api(module.api)
     pages.register(app, front_end)
     return app

@@ -8,7 +8,6 @@ from pydantic import Field
 
 from jaxel.core.trade.stations import Decision
 from jaxel.store import belt_checks
-from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
@@ -34,7 +33,7 @@ class BeltChanges(Changes):
 
 @api.put("/reading", responses={"200": VisitView, **REFUSALS})
 def reading(path: VisitPath, body: Reading) -> Response:
-    belt_checks.measure(connection(), path.visit_id, body.place, Edit(body.was, body.now), hand())
+    belt_checks.measure(connection(), path.visit_id, body.place, body.edit(), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 

@@ -8,21 +8,30 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.formats.reading import FILE_LIMIT, refuse
 from jaxel.store.db import Conflict, NotFound
 from jaxel.store.hand_over import NotReady
 
 
+class Question(BaseModel):
+    """What was likely meant by a value that could be but hardly is: in words, and by field; empty where unknown."""
+
+    words: str
+    meant: dict[str, float | str]
+
+
 class Refusal(BaseModel):
     """What was refused: the field, and the reason in a technician's words.
 
-    `theirs`, where another hand changed the field: what it holds now.
+    `theirs`, where another hand changed the field: what it holds now. `asks`, where a value is taken only once the
+    hand is `sure` of it.
     """
 
     field: str
     reason: str
     theirs: Any = None
+    asks: Question | None = None
 
 
 class ErrorAnswer(BaseModel):
@@ -77,6 +86,10 @@ def _http(error: HTTPException) -> Response:
 def register(app: OpenAPI) -> None:
     """Turn every error the store and the core raise into its answer."""
     app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
+    app.register_error_handler(
+        Implausible,
+        lambda error: refusal(422, error.field, error.reason, asks=Question(words=error.words, meant=error.meant)),
+    )
     app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))
     app.register_error_handler(Conflict, lambda error: refusal(409, error.field, str(error), theirs=error.theirs))
     app.register_error_handler(NotReady, lambda error: refusal(409, error.items[0].field, str(error)))

@@ -1,6 +1,7 @@
 """Fields as they arrive from a bench: numbers typed with fractions, commas and units, blanks for nothing."""
 
 import unicodedata
+from collections.abc import Callable
 from typing import Annotated, Any, Generic, TypeVar
 from urllib.parse import unquote
 
@@ -9,7 +10,10 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.units import parse_quantity
+from jaxel.store import acts
 from jaxel.store.edits import DEFAULT_HAND, Edit, check_hand
+
+from .database import connection
 
 
 def _typed(unit: str, limits: Any) -> BeforeValidator:
@@ -68,10 +72,18 @@ T = TypeVar("T")
 
 
 class Changed(Request, Generic[T]):
-    """One field's change: `was`, what it replaces as the last answer held it, and `now`, what it becomes."""
+    """One field's change: `was`, what it replaces as the last answer held it, and `now`, what it becomes.
+
+    `sure` stands by a value that was asked about.
+    """
 
     was: Any = None
     now: T
+    sure: bool = False
+
+    def edit(self) -> Edit:
+        """The change as the store takes it."""
+        return Edit(self.was, self.now, self.sure)
 
 
 class Changes(Request):
@@ -80,7 +92,12 @@ class Changes(Request):
     def edits(self) -> dict[str, Edit]:
         """The fields that were sent."""
         sent = {name: getattr(self, name) for name in self.model_fields_set}
-        return {name: Edit(each.was, each.now) for name, each in sent.items() if each is not None}
+        return {name: each.edit() for name, each in sent.items() if each is not None}
+
+
+def once(act: Callable[[], acts.Made]) -> acts.Made:
+    """Do what a request asks for, once for its token, the header `Jaxel-Once`; returns what it made."""
+    return acts.once(connection(), request.headers.get("Jaxel-Once"), act)
 
 
 def hand() -> str:

@@ -6,14 +6,15 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
+from jaxel.core.formats.prediction import PredictionDocument
 from jaxel.core.trade.sensitivity import Sensitivity
 from jaxel.store import fitting, visits
-from jaxel.store.edits import Edit
+from jaxel.store.predictions import work_out
 
 from .answers import answer
 from .database import connection
-from .errors import READ_REFUSALS, REFUSALS
-from .fields import Changed, Draft, Request, VisitPath, hand
+from .errors import READ_REFUSALS, REFUSALS, ErrorAnswer
+from .fields import Changed, Draft, Request, VisitPath, hand, once
 from .predictions import steps, strip_figures
 from .visit_view import VisitView, visit_view
 
@@ -25,6 +26,12 @@ class NumberChanges(Request):
 
     which: Literal["found", "left"]
     numbers: Annotated[dict[str, Changed[float | str]], Field(min_length=1, max_length=30)]
+
+
+class Typed(Request):
+    """Numbers of slots by key, as they are being typed."""
+
+    numbers: Annotated[dict[str, float | str], Field(min_length=1, max_length=30)]
 
 
 class Tried(Request):
@@ -64,26 +71,33 @@ def strip(path: VisitPath) -> Response:
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})
 def try_numbers(path: VisitPath, body: NumberChanges) -> Response:
-    edits = {key: Edit(each.was, each.now) for key, each in body.numbers.items()}
+    edits = {key: each.edit() for key, each in body.numbers.items()}
     fitting.try_numbers(connection(), path.visit_id, body.which, edits, hand())
     return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/preview", responses={"200": PredictionDocument, **READ_REFUSALS, "415": ErrorAnswer})
+def preview(path: VisitPath, body: Typed) -> Response:
+    """What the set-up as left would do with numbers that are still being typed; nothing is kept of it."""
+    document = fitting.with_typed(connection(), path.visit_id, body.numbers)
+    return Response(work_out(document).document, mimetype="application/json")
 
 
 @api.patch("/reason", responses={"200": VisitView, **REFUSALS})
 def reason(path: VisitPath, body: Changed[Annotated[str, Field(max_length=500)]]) -> Response:
     """The reason as it is typed, before the change is recorded."""
-    fitting.note_reason(connection(), path.visit_id, Edit(body.was, body.now), hand())
+    fitting.note_reason(connection(), path.visit_id, body.edit(), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.post("/drop", responses={"200": VisitView, **REFUSALS})
 def drop(path: VisitPath, body: Tried) -> Response:
     """Put the bench back to what was last recorded."""
-    fitting.drop(connection(), path.visit_id, body.draft, hand())
+    once(lambda: fitting.drop(connection(), path.visit_id, body.draft, hand()))
     return answer(visit_view(connection(), path.visit_id))
 
 
 @api.post("/record", responses={"200": VisitView, **REFUSALS})
 def record(path: VisitPath, body: Record) -> Response:
-    fitting.record(connection(), path.visit_id, body.reason, body.draft, hand())
+    once(lambda: fitting.record(connection(), path.visit_id, body.reason, body.draft, hand()))
     return answer(visit_view(connection(), path.visit_id))

@@ -12,7 +12,7 @@ from jaxel.store import machines
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Request, hand
+from .fields import Request, hand, once
 from .machine_view import FloorView, MachineView, floor_view, machine_view
 
 api = APIBlueprint("floor", __name__, url_prefix="/api")
@@ -48,5 +48,5 @@ def floor(query: Wanted) -> Response:
 def bring_in(query: BringIn, raw: SetupFile) -> tuple[Response, int]:
     db = connection()
     document = read_setup(raw.get_data(cache=False))
-    machine_id = machines.bring_in(db, document, query.kind, query.rider, query.limit_origin, hand())
+    machine_id = once(lambda: machines.bring_in(db, document, query.kind, query.rider, query.limit_origin, hand()))
     return answer(machine_view(db, machine_id)), 201

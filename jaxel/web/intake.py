@@ -25,6 +25,7 @@ from .fields import (
     Temperature,
     VisitPath,
     hand,
+    once,
 )
 from .visit_view import VisitView, visit_view
 
@@ -81,5 +82,5 @@ def kinds(path: VisitPath, body: KindChanges) -> Response:
 @api.post("/fitted", responses={"200": VisitView, **REFUSALS})
 def fitted(path: VisitPath, body: Fitted) -> Response:
     """The set-up shown is the one on the machine."""
-    store.confirm_fitted(connection(), path.visit_id, body.draft, hand())
+    once(lambda: store.confirm_fitted(connection(), path.visit_id, body.draft, hand()))
     return answer(visit_view(connection(), path.visit_id))

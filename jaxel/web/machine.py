@@ -9,7 +9,7 @@ from jaxel.store import revisions, visits
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Id, MachinePath, Request, RevisionPath, hand
+from .fields import Id, MachinePath, Request, RevisionPath, hand, once
 from .machine_view import MachineView, RevisionsView, VisitsView, machine_view, setups_view, visits_view
 from .visit_view import VisitView, visit_view
 
@@ -40,7 +40,7 @@ def older_setups(path: MachinePath, query: Older) -> Response:
 
 @api.post("/machines/<int:machine_id>/visits", responses={"201": VisitView, **REFUSALS})
 def open_visit(path: MachinePath, body: Request) -> tuple[Response, int]:
-    visit_id = visits.open_visit(connection(), path.machine_id, hand())
+    visit_id = once(lambda: visits.open_visit(connection(), path.machine_id, hand()))
     return answer(visit_view(connection(), visit_id)), 201
 
 

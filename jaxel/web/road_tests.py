@@ -11,7 +11,7 @@ from jaxel.store import road_tests
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Changed, Changes, Id, MeasuredRpm, Request, VisitPath, hand
+from .fields import Changed, Changes, Id, MeasuredRpm, Request, VisitPath, hand, once
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("road_test", __name__, url_prefix="/api/visits/<int:visit_id>/runs")
@@ -45,7 +45,7 @@ class RunShown(Request):
 
 @api.post("", responses={"200": VisitView, **REFUSALS})
 def begin(path: VisitPath, body: NewRun) -> Response:
-    road_tests.begin(connection(), path.visit_id, body.revision_id, hand())
+    once(lambda: road_tests.begin(connection(), path.visit_id, body.revision_id, hand()))
     return answer(visit_view(connection(), path.visit_id))
 
 
@@ -57,5 +57,5 @@ def run(path: RunPath, body: RunChanges) -> Response:
 
 @api.post("/<int:run_id>/remove", responses={"200": VisitView, **REFUSALS})
 def remove(path: RunPath, body: RunShown) -> Response:
-    road_tests.remove(connection(), path.visit_id, path.run_id, body.model_dump(), hand())
+    once(lambda: road_tests.remove(connection(), path.visit_id, path.run_id, body.model_dump(), hand()))
     return answer(visit_view(connection(), path.visit_id))

@@ -22,8 +22,9 @@ from jaxel.core.trade.stations import (
     open_items,
     station_states,
 )
-from jaxel.store import machines, revisions, visits
+from jaxel.store import machines, revisions, visit_log, visits
 from jaxel.store.db import reading
+from jaxel.store.visit_log import LoggedChange
 from jaxel.store.visits import TestRun, Visit
 
 from .errors import Refusal
@@ -179,6 +180,7 @@ class VisitView(BaseModel):
     found_revision_id: int
     left_revision_id: int
     hand_over: HandOver
+    last_change: LoggedChange | None
 
 
 def visit_view(connection: sqlite3.Connection, visit_id: int) -> VisitView:
@@ -216,6 +218,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         found_revision_id=visit.set_up.found_revision_id,
         left_revision_id=visit.set_up.left_revision_id,
         hand_over=visit.hand_over,
+        last_change=None if signed else visit_log.last(connection, visit),
     )
 
 

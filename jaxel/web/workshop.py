@@ -7,12 +7,11 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from jaxel.store import workshop as store
-from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Changed, Id, Request, hand
+from .fields import Changed, Id, Request, hand, once
 
 api = APIBlueprint("workshop", __name__, url_prefix="/api/workshop")
 
@@ -51,17 +50,17 @@ def workshop() -> Response:
 
 @api.patch("/name", responses={"200": WorkshopView, **REFUSALS})
 def rename(body: Changed[Name]) -> Response:
-    store.rename(connection(), Edit(body.was, body.now))
+    store.rename(connection(), body.edit())
     return _view()
 
 
 @api.post("/people", responses={"201": WorkshopView, **REFUSALS})
 def add_person(body: NewPerson) -> tuple[Response, int]:
-    store.add_person(connection(), body.name, hand())
+    once(lambda: store.add_person(connection(), body.name, hand()))
     return _view(), 201
 
 
 @api.patch("/people/<int:person_id>/archived", responses={"200": WorkshopView, **REFUSALS})
 def archive(path: PersonPath, body: Changed[bool]) -> Response:
-    store.archive(connection(), path.person_id, Edit(body.was, body.now))
+    store.archive(connection(), path.person_id, body.edit())
     return _view()

@@ -29,7 +29,7 @@ class Refusals(unittest.TestCase):
             ("belt.outer_circumference_mm", float("inf"), "belt.outer_circumference_mm", "finite"),
             ("belt.outer_circumference_mm", 700, "belt.outer_circumference_mm", "too short"),
             ("belt.colour", "red", "belt.colour", "not a field"),
-            ("engine.curve.1.rpm", 2000, r"engine.curve[1].rpm", "repeats 2000"),
+            ("engine.curve.1.rpm", 2000, r"engine.curve[1].rpm", "repeats 2,000"),
             ("engine.curve", [{"rpm": 2000, "torque_nm": 50}], "engine.curve", "at least 2"),
             ("engine.rev_limit_rpm", True, "engine.rev_limit_rpm", "must be a number"),
             ("geometry.sheave_half_angle_deg", 25, "geometry.sheave_half_angle_deg", "at most 20"),

@@ -241,10 +241,10 @@ class Edits(StoreCase):
         self.record("thin air")
         rows = self.log()
         self.assertEqual([(r["change"], r["by"], r["place"], r["field"], r["was"], r["now"]) for r in rows[:2]],
-                         [(1, "Jörn", "intake", "complaint", '""', '"bogs"'),
-                          (1, "Jörn", "intake", "odometer_km", None, "900")])  # fmt: skip
+                         [(2, "Jörn", "intake", "complaint", '""', '"bogs"'),
+                          (2, "Jörn", "intake", "odometer_km", None, "900")])  # fmt: skip
         self.assertEqual([(r["change"], r["field"]) for r in rows[2:]],
-                         [(2, "left_draft"), (3, "left_revision_id"), (3, "left_draft")])  # fmt: skip
+                         [(3, "left_draft"), (4, "left_revision_id"), (4, "left_draft")])  # fmt: skip
         self.assertEqual({r["by"] for r in rows[2:]}, {"bench"})
         for statement in ("UPDATE visit_log SET by = 'x'", "DELETE FROM visit_log"):
             with self.assertRaisesRegex(sqlite3.IntegrityError, "the log is never"):
@@ -336,7 +336,9 @@ class Undo(StoreCase):
     def test_says_whose_change_it_was(self):
         intake.change(self.db, self.visit, {"complaint": Edit("", "bogs")}, "Jörn")
         found = undo(self.db, self.visit, "Jo")
-        self.assertEqual((found.by, found.places), ("Jörn", ("intake",)))
+        self.assertEqual(
+            [(each.by, each.place, each.was, each.now) for each in found], [("Jörn", "intake", "", "bogs")]
+        )
 
     def test_a_change_after_an_undo_can_be_undone_again(self):
         self.note(complaint="one")

@@ -61,11 +61,15 @@ class Description(ApiCase):
         ask("PATCH", f"{at}/setup/reason", 200, json={"was": "", "now": "thin air"})
         ask("POST", f"{at}/setup/record", 200, json={"draft": {"arm_mass_g": 58}, "reason": "thin air"})
         ask("POST", f"{at}/setup/drop", 200, json={"draft": {}})
+        ask("POST", f"{at}/setup/preview", 200, json={"numbers": {"arm_mass_g": "57"}})
+        ask("POST", f"{at}/setup/preview", 422, json={"numbers": {"arm_mass_g": "5"}})
         left = client.get(at).json["left_revision_id"]
         run = ask("POST", f"{at}/runs", 200, json={"revision_id": left}).json["runs"][0]["id"]
         ask("PATCH", f"{at}/runs/{run}", 200, json={"shift_rpm": {"now": "7,900"}})
         ask("POST", f"{at}/runs/{run}/remove", 200, json={"engagement_rpm": None, "shift_rpm": 7900, "note": ""})
         ask("PATCH", f"{at}/hand-over", 200, json={"watch": {"was": "", "now": "the belt"}})
+        ask("GET", f"{at}/log?after=1", 200)
+        ask("POST", f"{at}/undo", 200, json={"edit": client.get(at).json["last_change"]["edit"]})
         ask("POST", f"{at}/sign-off", 409, json={"edit": client.get(at).json["edit"], "by": "Jo"})
         ask("PATCH", "/api/workshop/name", 200, json={"was": "", "now": "Fellside"})
         ask("POST", "/api/workshop/people", 201, json={"name": "Jo"})

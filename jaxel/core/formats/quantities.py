@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..errors import InvalidValue
+from ..units import said
 
 Text = Annotated[str, Field(min_length=1, max_length=120)]
 Length = Annotated[float, Field(gt=0, le=2000, json_schema_extra={"unit": "mm"})]
@@ -23,6 +24,8 @@ def increasing(field: str, name: str, values: Sequence[float]) -> None:
     """Refuse a table whose points are out of order or stand at the same place."""
     for index, (before, after) in enumerate(pairwise(values), start=1):
         if after == before:
-            raise InvalidValue(f"{field}[{index}].{name}", f"repeats {after:g}: each point needs its own place")
+            raise InvalidValue(f"{field}[{index}].{name}", f"repeats {said(after)}: each point needs its own place")
         if after < before:
-            raise InvalidValue(f"{field}[{index}].{name}", f"is out of order: {after:g} stands after {before:g}")
+            raise InvalidValue(
+                f"{field}[{index}].{name}", f"is out of order: {said(after)} stands after {said(before)}"
+            )

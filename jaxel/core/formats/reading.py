@@ -6,6 +6,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ConfigDict, Discriminator, ValidationError
 
 from ..errors import InvalidValue
+from ..units import said
 
 FILE_LIMIT = 1_000_000
 """Largest document read [bytes]; a setup is about 4,000."""
@@ -121,7 +122,7 @@ def _path(where: tuple[int | str, ...]) -> str:
 
 
 def _reason(kind: str, detail: dict[str, Any], message: str) -> str:
-    bound = next((detail[name] for name in ("gt", "ge", "lt", "le") if name in detail), "")
+    bound = next((said(detail[name]) for name in ("gt", "ge", "lt", "le") if name in detail), "")
     words = {
         "missing": "is missing",
         "extra_forbidden": "is not a field known here",
@@ -137,10 +138,10 @@ def _reason(kind: str, detail: dict[str, Any], message: str) -> str:
         "model_type": "must be an object",
         "model_attributes_type": "must be an object",
         "dict_type": "must be an object",
-        "greater_than": f"must be above {bound:g}" if bound != "" else "",
-        "greater_than_equal": f"must be at least {bound:g}" if bound != "" else "",
-        "less_than": f"must be below {bound:g}" if bound != "" else "",
-        "less_than_equal": f"must be at most {bound:g}" if bound != "" else "",
+        "greater_than": f"must be above {bound}",
+        "greater_than_equal": f"must be at least {bound}",
+        "less_than": f"must be below {bound}",
+        "less_than_equal": f"must be at most {bound}",
         "too_short": f"must hold at least {detail.get('min_length')} entries",
         "too_long": f"must hold at most {detail.get('max_length')} entries",
         "string_too_short": "must not be empty",

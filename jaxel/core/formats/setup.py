@@ -13,7 +13,7 @@ from ..mechanism.geometry import BeltDrive
 from ..mechanism.primary import Clicker, Primary
 from ..mechanism.secondary import Secondary
 from ..mechanism.tables import HeldCurve
-from ..units import DEG, HPA, MM, RPM
+from ..units import DEG, HPA, MM, RPM, said
 from .faults import in_document_terms
 from .primary import PrimaryPart
 from .quantities import Length, Speed, Stroke, Text, Travel, increasing
@@ -88,7 +88,7 @@ class BeltPart(Part):
     @model_validator(mode="after")
     def _plausible(self) -> Self:
         if self.top_width_min_mm >= self.top_width_new_mm:
-            raise InvalidValue("top_width_min_mm", f"must be below the new width, {self.top_width_new_mm:g} mm")
+            raise InvalidValue("top_width_min_mm", f"must be below the new width, {said(self.top_width_new_mm)} mm")
         check_width("top_width_mm", self.top_width_mm, self.top_width_new_mm)
         if self.pitch_length_mm <= 0:
             raise InvalidValue("cord_depth_mm", "leaves no belt: the cord line would have no length")
@@ -107,7 +107,7 @@ def check_width(field: str, width_mm: float, new_mm: float) -> None:
     if width_mm > new_mm + WIDER_THAN_NEW_MM:
         raise InvalidValue(
             field,
-            f"is more than {WIDER_THAN_NEW_MM:g} mm wider than the new belt, {new_mm:g} mm: "
+            f"is more than {said(WIDER_THAN_NEW_MM)} mm wider than the new belt, {said(new_mm)} mm: "
             "measure again, or check which belt this is",
         )
 

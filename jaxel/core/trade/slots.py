@@ -234,9 +234,11 @@ def _slots(document: SetupDocument, has: _Has) -> list[Slot]:
 
 
 def _weighings(text: str, count: int) -> list[str]:
-    """Masses weighed one by one: apart by a spaced stroke or a semicolon, or three and more by strokes alone."""
+    """Masses weighed one by one: apart by spaces, spaced strokes or semicolons, or three and more by strokes alone."""
     if count == 1:
         return [text]
+    if re.fullmatch(r"[\d.,]*\d(\s+[\d.,]*\d)+(\s*g)?", text):
+        return text.removesuffix("g").split()
     if re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", text):
         return text.split("/")
     return re.split(r"\s*/\s+|\s+/\s*|\s*;\s*", text)
@@ -251,7 +253,7 @@ def _between(found: Slot | None, left: Slot | None) -> list[Change]:
     after = {number.key: number for number in left.numbers} if left else {}
     said = []
     for key in (*after, *(key for key in before if key not in after)):
-        number = after.get(key) or before[key]
+        number = max((side[key] for side in (after, before) if key in side), key=lambda each: each.value is not None)
         was, now = (side[key].value if key in side else None for side in (before, after))
         if was != now and (was is None or now is None or abs(was - now) > TOLERANCE):
             said.append(Change(slot, key, number.label, number.unit, was, now))
@@ -330,10 +332,18 @@ def _clicker(document: SetupDocument) -> Slot:
 
 def _helix(document: SetupDocument) -> Slot:
     helix, at = document.secondary.helix, "secondary.helix"
+    end = document.geometry.secondary.travel_mm
     points: list[Number] = []
+
+    def progressive(data: dict[str, Any], value: float) -> None:
+        data["secondary"]["helix"]["angles"].append({"travel_mm": end, "deg": value})
+
     for index, point in enumerate(helix.angles):
         label = "angle" if len(helix.angles) == 1 else f"at {point.travel_mm:g} mm"
         points.append(_plain(f"helix_deg.{index}", label, "deg", point.deg, f"{at}.angles[{index}].deg"))
+    if len(helix.angles) == 1 and helix.angles[0].travel_mm < end:
+        # A second angle makes it progressive; without one it is straight.
+        points.append(Number("helix_deg.1", f"at {end:g} mm", "deg", None, f"{at}.angles[1].deg", progressive))
     for index, point in enumerate(helix.angles):
         where = f"{at}.angles[{index}].travel_mm"
         points.append(_plain(f"helix_mm.{index}", f"angle {index + 1} at", "mm", point.travel_mm, where, typed=False))

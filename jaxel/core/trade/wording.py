@@ -1,0 +1,84 @@
+"""What each thing a visit records is called, where it stands and in which unit: the words of its log."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ..units import said
+from .stations import Station
+
+LONGEST = 80
+"""Of a text, so many characters are repeated."""
+
+
+@dataclass(frozen=True)
+class Called:
+    """A record's field: the station it stands at, its name in the trade's words, its unit."""
+
+    station: Station
+    words: str
+    unit: str = ""
+
+
+FIELDS: Mapping[str, Mapping[str, Called]] = {
+    "intake": {
+        "odometer_km": Called("intake", "odometer", "km"),
+        "complaint": Called("intake", "complaint"),
+        "riding": Called("intake", "riding"),
+        "elevation_m": Called("intake", "altitude of use", "m"),
+        "temperature_c": Called("intake", "temperature", "°C"),
+        "humidity_pct": Called("intake", "humidity", "%"),
+        "target_engagement_rpm": Called("intake", "target engagement", "rpm"),
+        "target_engagement_tolerance_rpm": Called("intake", "target engagement, give or take", "rpm"),
+        "target_shift_rpm": Called("intake", "target shift", "rpm"),
+        "target_shift_tolerance_rpm": Called("intake", "target shift, give or take", "rpm"),
+        "baseline_engagement_rpm": Called("intake", "baseline engagement", "rpm"),
+        "baseline_shift_rpm": Called("intake", "baseline shift", "rpm"),
+        "fitted_confirmed": Called("intake", "what is fitted, looked at"),
+    },
+    "machine": {
+        "primary_kind": Called("intake", "kind of primary"),
+        "secondary_kind": Called("intake", "kind of secondary"),
+    },
+    "belt_check": {
+        "decision": Called("belt", "belt decision"),
+        "reason": Called("belt", "reason for the belt decision"),
+        "next_belt_id": Called("belt", "spare belt going on"),
+        "next_width_mm": Called("belt", "width of the belt going on", "mm"),
+    },
+    "belt_reading": {"width_mm": Called("belt", "belt width", "mm")},
+    "set_up": {
+        "reason": Called("set-up", "reason for the change"),
+        "found_draft": Called("intake", "what is fitted"),
+        "left_draft": Called("set-up", "tried on the bench"),
+        "found_revision_id": Called("intake", "what is fitted, looked at"),
+        "left_revision_id": Called("set-up", "change recorded as fitted"),
+    },
+    "road_test": {
+        "engagement_rpm": Called("road-test", "engagement", "rpm"),
+        "shift_rpm": Called("road-test", "shift", "rpm"),
+        "note": Called("road-test", "note"),
+    },
+    "hand_over": {
+        "watch": Called("hand-over", "what to watch"),
+        "next_service_km": Called("hand-over", "next service", "km"),
+    },
+    "visit": {"signed_off_by": Called("hand-over", "signed off by")},
+}
+"""By the table of the store that keeps it, and the field."""
+
+
+def value_in_words(value: Any, unit: str = "") -> str:
+    """A recorded value as it is read, empty for nothing.
+
+    >>> value_in_words(2310.0, "km"), value_in_words(None), value_in_words("bogs")
+    ('2,310 km', '', '“bogs”')
+    """
+    if value is None or value == "":
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, int | float):
+        return f"{said(value)} {unit}".strip() if unit != "deg" else f"{said(value)}°"
+    text = str(value)
+    return f"“{text if len(text) <= LONGEST else text[: LONGEST - 1] + '…'}”"

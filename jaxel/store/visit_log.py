@@ -1,0 +1,106 @@
+"""A visit's log as it is read: each change with who made it, and what it did in the trade's words."""
+
+import sqlite3
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from itertools import groupby
+
+from jaxel.core.trade.slots import slots
+from jaxel.core.trade.stations import Station
+from jaxel.core.trade.wording import FIELDS, value_in_words
+
+from . import edits
+from .edits import WHOLE_ROW, Logged
+from .visits import Visit
+
+ACTS = {"left_revision_id", "found_revision_id", "fitted_confirmed"}
+"""Fields that say of a change what it was: the rest of it needs no words."""
+
+
+@dataclass(frozen=True)
+class ChangeLine:
+    """One thing a change did: where, what, and from what to what; empty for nothing."""
+
+    station: Station
+    what: str
+    was: str
+    now: str
+
+
+@dataclass(frozen=True)
+class LoggedChange:
+    """One change of a visit: `edit`, its number; what it did, line by line."""
+
+    edit: int
+    at: str
+    by: str
+    lines: tuple[ChangeLine, ...]
+
+
+def last(connection: sqlite3.Connection, visit: Visit) -> LoggedChange | None:
+    """The change that undo would put back, None where there is none."""
+    found = edits.last_change(connection, visit.id)
+    return next(_told(connection, visit, found), None)
+
+
+def after(connection: sqlite3.Connection, visit: Visit, edit: int) -> list[LoggedChange]:
+    """What was changed after an edit, oldest first."""
+    return list(_told(connection, visit, edits.changes_after(connection, visit.id, edit)))
+
+
+def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) -> Iterator[LoggedChange]:
+    places = dict(connection.execute("SELECT id, place FROM belt_reading WHERE visit_id = ?", (visit.id,)).fetchall())
+    runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
+    for edit, group in groupby(rows, key=lambda row: row.change):
+        change = list(group)
+        acts = [row for row in change if row.field in ACTS]
+        lines = [line for row in acts[:1] or change for line in _lines(visit, row, places, runs)]
+        yield LoggedChange(edit, change[0].at, change[0].by, tuple(lines))
+
+
+def _lines(visit: Visit, row: Logged, places: Mapping[int, int], runs: Mapping[int, int]) -> Iterator[ChangeLine]:
+    if row.field == WHOLE_ROW:
+        yield _of_row(row)
+        return
+    called = FIELDS.get(row.place, {}).get(row.field)
+    if called is None:
+        return
+    if row.field in ACTS:
+        yield ChangeLine(called.station, called.words, "", "")
+    elif row.field in ("found_draft", "left_draft"):
+        yield from _tried(visit, row, called.station)
+    else:
+        what = called.words
+        if row.place == "belt_reading":
+            what = f"belt width at place {places[row.row]}" if row.row in places else what
+        if row.place == "road_test":
+            what = f"run {runs[row.row]}, {what}" if row.row in runs else what
+        yield ChangeLine(
+            called.station, what, value_in_words(row.was, called.unit), value_in_words(row.now, called.unit)
+        )
+
+
+def _of_row(row: Logged) -> ChangeLine:
+    """A row added or taken away: a run, or a reading of the belt."""
+    if row.place == "road_test":
+        return ChangeLine("road-test", "run begun" if row.was is None else "run taken back", "", "")
+    was, now = (value_in_words(held["width_mm"], "mm") if held else "" for held in (row.was, row.now))
+    return ChangeLine("belt", f"belt width at place {(row.now or row.was)['place']}", was, now)
+
+
+def _tried(visit: Visit, row: Logged, station: Station) -> Iterator[ChangeLine]:
+    """What of a draft differs, number by number; what is in neither stands as recorded."""
+    recorded = visit.found if row.field == "found_draft" else visit.left
+    known = {number.key: (slot.name, number) for slot in slots(recorded, visit.kinds) for number in slot.numbers}
+    for key in dict.fromkeys((*row.was, *row.now)):
+        name, number = known.get(key, ("", None))
+        held = number.value if number else None
+        was, now = row.was.get(key, held), row.now.get(key, held)
+        if was == now:
+            continue
+        names = number.options if number else ()
+        words = [
+            names[int(each) - 1] if names and each is not None else value_in_words(each, number.unit if number else "")
+            for each in (was, now)
+        ]
+        yield ChangeLine(station, f"{name}, {number.label}" if number else key, *words)
