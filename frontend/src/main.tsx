@@ -2,21 +2,21 @@ import '@fontsource-variable/atkinson-hyperlegible-next/wght.css'
 import '@fontsource/atkinson-hyperlegible-mono/400.css'
 import '@fontsource/atkinson-hyperlegible-mono/600.css'
 import './styles.css'
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import './parts/reading'
+import { QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { cache } from './api/cache'
 import { Boundary } from './parts/Boundary'
 import { MachinePlace } from './places/MachinePlace'
 import { ShopFloor } from './places/ShopFloor'
 import { VisitPlace } from './places/VisitPlace'
 import { WorkshopPlace } from './places/WorkshopPlace'
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
-
 createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>
-    <QueryClientProvider client={client}>
+    <QueryClientProvider client={cache}>
       <BrowserRouter>
         <Boundary>
           <Routes>

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from jaxel.core.formats.prediction import PredictionDocument
+from jaxel.core.formats.prediction import PredictionDocument, PredictionFigures
 from jaxel.core.trade.sensitivity import Sensitivity
 from jaxel.store import fitting, visits
 from jaxel.store.predictions import work_out
@@ -32,6 +32,13 @@ class Typed(Request):
     """Numbers of slots by key, as they are being typed."""
 
     numbers: Annotated[dict[str, float | str], Field(min_length=1, max_length=30)]
+
+
+class PreviewView(BaseModel):
+    """A prediction of a set-up that may never be fitted: its figures, and whole with its curves."""
+
+    figures: PredictionFigures
+    prediction: PredictionDocument
 
 
 class Tried(Request):
@@ -76,11 +83,12 @@ def try_numbers(path: VisitPath, body: NumberChanges) -> Response:
     return answer(visit_view(connection(), path.visit_id))
 
 
-@api.post("/preview", responses={"200": PredictionDocument, **READ_REFUSALS, "415": ErrorAnswer})
+@api.post("/preview", responses={"200": PreviewView, **READ_REFUSALS, "415": ErrorAnswer})
 def preview(path: VisitPath, body: Typed) -> Response:
     """What the set-up as left would do with numbers that are still being typed; nothing is kept of it."""
     document = fitting.with_typed(connection(), path.visit_id, body.numbers)
-    return Response(work_out(document).document, mimetype="application/json")
+    fresh = work_out(document)
+    return Response(f'{{"figures":{fresh.figures},"prediction":{fresh.document}}}', mimetype="application/json")
 
 
 @api.patch("/reason", responses={"200": VisitView, **REFUSALS})

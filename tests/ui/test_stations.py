@@ -62,19 +62,19 @@ class Bench(BrowserCase):
         steps = self.client.get("/api/visits/2/setup/steps").json["steps"]
         arm = next(step for step in steps if step["key"] == "arm_mass_g")
         shown = "/".join(f"{arm[name]:+,.0f}".replace("-", "−") for name in ("bite_rpm", "mean_rpm"))
-        expect(self.page.locator("[data-step='arm_mass_g']")).to_have_text(shown)
+        expect(self.page.locator("[data-step='arm_mass_g'] [aria-hidden]")).to_have_text(shown)
 
     def test_a_simulated_pull_is_shown_as_found_and_as_left(self):
         self.open("/visits/2/set-up")
         strip = self.client.get("/api/visits/2/setup/strip").json
-        row = self.page.locator("[data-figure='400 m'] td")
-        expect(row.nth(1)).to_have_text(f"{strip['found']['to_400_m_s']:.2f}")
-        expect(row.nth(2)).to_have_text(f"{strip['left']['to_400_m_s']:.2f}")
+        figures = self.page.locator("[data-figure='400 m'] dd")
+        found, left = (f"{strip[which]['to_400_m_s']:.2f}" for which in ("found", "left"))
+        expect(figures).to_have_text(re.compile(rf"as found {found}\s+as left {left}"))
 
     def test_something_else_found_fitted_is_put_right(self):
         page = self.page
         self.open("/visits/4/intake")
-        confirm = page.get_by_role("button", name=re.compile("fitted|matches"))
+        confirm = page.locator("main").get_by_role("button", name=re.compile("fitted|matches"))
         expect(confirm).to_have_text("Looked at: this is fitted")
         page.get_by_label("pocket 1").fill("2")
         page.get_by_label("pocket 1").press("Enter")

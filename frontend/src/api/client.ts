@@ -19,6 +19,7 @@ export type Comparison = Schemas['Comparison']
 export type Drawing = Schemas['Drawing']
 export type WorkshopView = Schemas['WorkshopView']
 export type Station = VisitView['stations'][number]['station']
+export type LoggedChange = Schemas['LoggedChange']
 export type Refusal = Schemas['Refusal']
 
 /** An answer as openapi-fetch gives it: the data, or the refusal. */

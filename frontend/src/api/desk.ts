@@ -1,31 +1,19 @@
-// One visit on the desk: read, kept fresh, and written one change at a time.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { createContext, useCallback, useContext, useRef, useState } from 'react'
-import { type Action, useAction } from './action'
-import {
-  type Answer,
-  api,
-  must,
-  type Prediction,
-  type PredictionFigures,
-  type Refusal,
-  refusalOf,
-  type VisitView,
-} from './client'
-
-/** One write of a visit: what it says it replaces is what the page shows when its turn comes, `shown`. */
-export type Send = (visitId: number, shown: VisitView) => Promise<Answer<VisitView>>
-
-export type Outcome =
-  | { kind: 'saved'; visit: VisitView }
-  | { kind: 'refused'; refusal: Refusal }
-  | { kind: 'elsewhere'; theirs: unknown }
-  | { kind: 'offline' }
+// One visit on the desk: read, kept fresh, and what its stations need to write to it.
+import { useQuery } from '@tanstack/react-query'
+import { createContext, useContext, useEffect } from 'react'
+import type { Action } from './action'
+import { cache, see } from './cache'
+import { api, must, type Prediction, type PredictionFigures, type VisitView } from './client'
+import { say } from './notices'
+import { type Entry, heard, type Target } from './outbox'
+import { type Binding, type Saved, useAct, useSaved } from './saved'
 
 export interface Desk {
+  /** The visit as the page shows it: its set-up as left with what is being typed in the slots. */
   visit: VisitView
+  /** The figures as left of what is saved. */
+  saved: VisitView['left']
   closed: boolean
-  write: (send: Send) => Promise<Outcome>
 }
 
 const DeskContext = createContext<Desk | null>(null)
@@ -35,6 +23,30 @@ export function useDesk(): Desk {
   const desk = useContext(DeskContext)
   if (!desk) throw new Error('useDesk outside a visit')
   return desk
+}
+
+/** How often another hand's changes are looked for. */
+const LOOK_MS = 10_000
+
+export function useVisit(visitId: number) {
+  const query = useQuery({
+    queryKey: ['visit', visitId],
+    queryFn: ({ signal }) =>
+      must(api.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } }, signal })),
+    refetchInterval: LOOK_MS,
+  })
+  const { data, isError, dataUpdatedAt } = query
+  const opened = data !== undefined
+  useEffect(() => {
+    if (opened && isError) heard('away')
+    else if (dataUpdatedAt > 0) heard('back')
+  }, [opened, isError, dataUpdatedAt])
+  const edit = data?.edit
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what the page opens on is seen; what comes later may be another hand's
+  useEffect(() => {
+    if (edit !== undefined) see(visitId, edit)
+  }, [visitId, opened])
+  return query
 }
 
 /** A prediction with its curves: it never changes under its key, so it is read once. */
@@ -52,78 +64,115 @@ export function usePrediction(figures: PredictionFigures | null | undefined): Pr
 
 /** What one step of each slot does around the set-up on the bench. */
 export function useSteps(visit: VisitView) {
+  const { saved } = useDesk()
   return useQuery({
-    queryKey: ['steps', visit.left?.key, visit.kinds.primary_kind, visit.kinds.secondary_kind],
+    queryKey: ['steps', saved?.key, visit.kinds.primary_kind, visit.kinds.secondary_kind],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/steps', { params: { path: { visit_id: visit.id } } })),
-    enabled: visit.left != null,
+    enabled: saved != null,
     placeholderData: (last) => last,
     staleTime: Number.POSITIVE_INFINITY,
   }).data?.steps
 }
 
-/** A full pull on the simulated strip, as found and as left. */
+/** A full pull on the simulated strip, as found and as left; `working` while its figures are those of before. */
 export function useStrip(visit: VisitView) {
-  return useQuery({
-    queryKey: ['strip', visit.found?.key, visit.left?.key],
+  const { saved } = useDesk()
+  const query = useQuery({
+    queryKey: ['strip', visit.found?.key, saved?.key],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/strip', { params: { path: { visit_id: visit.id } } })),
-    enabled: visit.left != null && visit.found != null,
+    enabled: saved != null && visit.found != null,
     placeholderData: (last) => last,
     staleTime: Number.POSITIVE_INFINITY,
-  }).data
+  })
+  return { strip: query.data, working: query.isFetching || saved?.key !== visit.left?.key }
 }
 
-export function useVisit(visitId: number) {
-  const client = useQueryClient()
-  const key = ['visit', visitId]
-  const read = () => must(api.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } } }))
-  const query = useQuery({ queryKey: key, queryFn: read, refetchInterval: 20_000 })
-  const queue = useRef<Promise<unknown>>(Promise.resolve())
+export const subjectOf = (visit: VisitView) => `visit ${visit.id} ${visit.opened_at}`
 
-  // The server compares what a write replaces; what another hand changed meanwhile is shown, never overwritten.
-  const attempt = async (send: Send): Promise<Outcome> => {
-    try {
-      const answer = await send(visitId, client.getQueryData<VisitView>(key) ?? (await read()))
-      if (answer.data !== undefined) {
-        await client.cancelQueries({ queryKey: key })
-        client.setQueryData(key, answer.data)
-        return { kind: 'saved', visit: answer.data }
-      }
-      const refusal = refusalOf(answer)
-      if (answer.response.status !== 409) return { kind: 'refused', refusal }
-      await client.invalidateQueries({ queryKey: key })
-      if (refusal.field === 'edit' || !('theirs' in refusal)) return { kind: 'refused', refusal }
-      return { kind: 'elsewhere', theirs: refusal.theirs }
-    } catch {
-      return { kind: 'offline' }
-    }
-  }
-  const latest = useRef(attempt)
-  latest.current = attempt
+/** A target within the visit's addresses. */
+export const within = (visit: VisitView, path: string, rest: Partial<Target> = {}): Target => ({
+  method: 'PATCH',
+  path: `/api/visits/${visit.id}${path}`,
+  ...rest,
+})
 
-  const write = useCallback((send: Send): Promise<Outcome> => {
-    const turn = queue.current.then(() => latest.current(send))
-    queue.current = turn
-    return turn
-  }, [])
-  return { query, write }
+export interface VisitField
+  extends Pick<Binding, 'place' | 'label' | 'field' | 'group'>,
+    Partial<Pick<Binding, 'beside'>> {
+  station: string
+  /** Of the visit's addresses. */
+  path: string
+  around?: Target['around']
+  under?: string
+  only?: boolean
+  method?: Target['method']
+  read: (visit: VisitView) => unknown
+  show?: (value: unknown) => string
 }
 
-/** A button's write. */
-export function useWrite(send: Send): Action {
-  const { write } = useDesk()
-  return useAction(async () => refusedWords(await write(send)))
+/** Binds a field or a choice to one place in the visit. */
+export function useVisitField({
+  station,
+  path,
+  around,
+  under,
+  only,
+  method = 'PATCH',
+  read,
+  show,
+  ...rest
+}: VisitField): Saved {
+  const { visit, closed } = useDesk()
+  return useSaved({
+    ...rest,
+    subject: subjectOf(visit),
+    place: `${station} ${rest.place}`,
+    href: `/visits/${visit.id}/${station}#${rest.place}`,
+    target: within(visit, path, { method, around, under, only }),
+    stored: read(visit),
+    read: (data) => read(data as VisitView),
+    show: show ?? ((value) => String(value ?? '')),
+    closed,
+  })
 }
 
-/** A choice's writes, one after the other, with why the last one did nothing. */
-export function useChoose(): { choose: (send: Send) => Promise<void>; refused: string } {
-  const { write } = useDesk()
-  const [refused, setRefused] = useState('')
-  return { choose: async (send) => setRefused(refusedWords(await write(send))), refused }
+export interface VisitAct {
+  place: string
+  label: string
+  station: string
+  path: string
+  /** From the visit as it stands once what was typed has been saved. */
+  body: (visit: VisitView) => Record<string, unknown>
+  held?: boolean
+  drops?: (entry: Entry) => boolean
+  /** What is said when it is done; it can be undone from there. */
+  said?: string
 }
 
-/** Why a choice or a button did nothing, in words for the page; nothing where it was saved. */
-function refusedWords(outcome: Outcome): string {
-  if (outcome.kind === 'refused') return outcome.refusal.reason
-  if (outcome.kind === 'elsewhere') return 'Changed elsewhere meanwhile: look at it again.'
-  return outcome.kind === 'offline' ? 'Not saved: no connection to the server.' : ''
+/** A button that acts on the visit, with what is shown when it is pressed. */
+export function useVisitAct(
+  { place, label, station, path, body, held, drops, said }: VisitAct,
+  done?: () => void,
+  refusedWith?: (reason: string) => void,
+): Action {
+  const { visit } = useDesk()
+  return useAct(
+    {
+      subject: subjectOf(visit),
+      place: `${station} ${place}`,
+      label,
+      href: `/visits/${visit.id}/${station}#${place}`,
+      target: () => {
+        const now = cache.getQueryData<VisitView>(['visit', visit.id]) ?? visit
+        return within(visit, path, { method: 'POST', around: body(now) })
+      },
+      held,
+      drops,
+    },
+    () => {
+      if (said) say(said, { undo: true })
+      done?.()
+    },
+    refusedWith,
+  )
 }

@@ -1,20 +1,19 @@
 // Opening a visit for a machine, from wherever its name stands.
-import { useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import { type Action, useAction } from './action'
-import { api, refusalOf } from './client'
+import type { Action } from './action'
+import type { MachineCard, VisitView } from './client'
+import { useAct } from './saved'
 
-export function useOpenVisit(machineId: number): Action {
-  const client = useQueryClient()
+export function useOpenVisit({ id, name }: MachineCard['machine']): Action {
   const go = useNavigate()
-  return useAction(async () => {
-    const answer = await api.POST('/api/machines/{machine_id}/visits', {
-      params: { path: { machine_id: machineId } },
-      body: {},
-    })
-    await client.invalidateQueries()
-    if (!answer.data) return refusalOf(answer).reason
-    go(`/visits/${answer.data.id}/intake`)
-    return ''
-  })
+  return useAct(
+    {
+      subject: 'floor',
+      place: `open a visit ${id}`,
+      label: `Open a visit for ${name}`,
+      href: `/machines/${id}`,
+      target: () => ({ method: 'POST', path: `/api/machines/${id}/visits` }),
+    },
+    (visit) => go(`/visits/${(visit as VisitView).id}/intake`),
+  )
 }

@@ -6,6 +6,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, must } from '../api/client'
 import { BENCH, setHand, useHand } from '../api/hand'
+import { Keys } from './Keys'
+import { Unsaved } from './Unsaved'
 
 function preferred(): 'light' | 'dark' {
   const kept = localStorage.getItem('jaxel.theme')
@@ -18,7 +20,13 @@ function apply(theme: 'light' | 'dark') {
 }
 apply(preferred())
 
-export function Bar({ children }: { children?: React.ReactNode }) {
+interface BarProps {
+  children?: React.ReactNode
+  /** What the place adds to the bar; else the list of keys. */
+  tools?: React.ReactNode
+}
+
+export function Bar({ children, tools = <Keys /> }: BarProps) {
   const [theme, setTheme] = useState(preferred)
   const other = theme === 'light' ? 'dark' : 'light'
   const turn = () => {
@@ -27,8 +35,14 @@ export function Bar({ children }: { children?: React.ReactNode }) {
     setTheme(other)
   }
   return (
-    <header className="print:hidden flex h-13 items-center gap-4 bg-bar px-5 text-on-bar">
-      <Link to="/" className="flex min-h-11 items-center gap-3 text-xl font-bold">
+    <header className="flex min-h-13 items-center gap-x-3 bg-bar px-5 text-on-bar max-sm:flex-wrap max-sm:px-3 print:hidden">
+      <a
+        href="#work"
+        className="absolute top-1 left-2 z-50 -translate-y-20 rounded-md bg-signal px-4 py-3 font-bold text-on-signal focus:translate-y-0"
+      >
+        To the work
+      </a>
+      <Link to="/" aria-label="Jaxel, shop floor" className="flex min-h-11 items-center gap-3 text-xl font-bold">
         <svg viewBox="0 0 40 24" className="h-6 w-10" aria-hidden="true">
           <path
             d="M10.6 6.1 28.2 3.1A9 9 0 1 1 28.2 20.9L10.6 17.9A6 6 0 0 1 10.6 6.1Z"
@@ -39,9 +53,11 @@ export function Bar({ children }: { children?: React.ReactNode }) {
           <circle cx="11" cy="12" r="1.8" className="fill-signal-on-bar" />
           <circle cx="29" cy="12" r="3.4" className="fill-signal-on-bar" />
         </svg>
-        Jaxel
+        <span className="max-sm:sr-only">Jaxel</span>
       </Link>
-      <div className="min-w-0 flex-1 truncate text-bar-quiet">{children}</div>
+      <div className="min-w-0 flex-1 py-1 leading-snug break-words text-bar-quiet">{children}</div>
+      <Unsaved />
+      {tools}
       <HandHere />
       <button
         type="button"
@@ -64,7 +80,7 @@ function HandHere() {
   return (
     <div className="flex items-center gap-3 text-sm">
       <label className="flex items-center gap-2 text-bar-quiet">
-        <span className="max-lg:sr-only">at this browser</span>
+        <span className="max-xl:sr-only">at this browser</span>
         <select
           value={here}
           onChange={(event) => setHand(event.target.value)}
@@ -81,7 +97,7 @@ function HandHere() {
         className="flex min-h-11 min-w-11 items-center justify-center gap-2 underline-offset-4 hover:underline"
       >
         <Store size={20} aria-hidden="true" />
-        <span className="max-w-48 truncate max-lg:hidden">{data?.name || 'Workshop'}</span>
+        <span className="max-w-40 truncate max-xl:hidden">{data?.name || 'Workshop'}</span>
       </Link>
     </div>
   )

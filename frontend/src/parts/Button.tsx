@@ -19,14 +19,16 @@ interface ButtonProps extends Omit<React.ComponentProps<'button'>, 'type' | 'cla
   wide?: boolean
   /** What it does, once at a time. */
   action?: Action
+  /** Whether it submits its form, whose submission is the action. */
+  submits?: boolean
 }
 
-export function Button({ look = 'main', wide, action, disabled, ...rest }: ButtonProps) {
+export function Button({ look = 'main', wide, action, submits, disabled, ...rest }: ButtonProps) {
   const faded = disabled && look !== 'done' ? 'opacity-60' : ''
   return (
     <button
-      type="button"
-      onClick={action?.run}
+      type={submits ? 'submit' : 'button'}
+      onClick={submits ? undefined : action?.run}
       disabled={disabled || action?.busy}
       className={`${buttonLook(look)} ${wide ? 'w-full' : ''} ${faded}`}
       {...rest}
@@ -41,4 +43,15 @@ export function Refused({ children, className = '' }: { children: string; classN
       {children}
     </p>
   )
+}
+
+/** What became of an act: refused in words, or waiting for a server that is away. */
+export function Done({ action, className = '' }: { action: Action; className?: string }) {
+  if (action.waits)
+    return (
+      <p role="alert" className={`text-sm text-watch ${className}`}>
+        Kept here; done as soon as the server is back.
+      </p>
+    )
+  return <Refused className={className}>{action.refused}</Refused>
 }

@@ -1,21 +1,26 @@
 // The caution that stands where the work can hurt someone.
 import { TriangleAlert } from 'lucide-react'
+import type { Station, VisitView } from '../api/client'
 
 /** Its first sentence always in sight, the rest a touch away. */
-export function Caution({ text }: { text: string }) {
+function Caution({ text }: { text: string }) {
   const end = text.indexOf('. ') + 1
   return (
     <details className="border-l-4 border-watch bg-card text-sm leading-snug">
-      <summary className="flex min-h-9 cursor-pointer items-center gap-3 px-3">
+      <summary className="flex min-h-11 cursor-pointer items-center gap-3 px-3">
         <TriangleAlert size={18} className="shrink-0 text-watch" aria-hidden="true" />
         <span>
           <b>{text.slice(0, end)}</b>{' '}
           <span className="text-quiet underline underline-offset-4">All cautions for this step</span>
         </span>
       </summary>
-      <p className="px-3 pb-2 pl-11">{text.slice(end + 1)}</p>
+      <p className="max-h-40 overflow-auto px-3 pb-2 pl-11">{text.slice(end + 1)}</p>
     </details>
   )
+}
+
+export function StationCaution({ visit, station }: { visit: VisitView; station: Station }) {
+  return <Caution text={visit.stations.find((each) => each.station === station)?.caution ?? ''} />
 }
 
 export function Heading({ children, aside }: { children: React.ReactNode; aside?: React.ReactNode }) {

@@ -1,5 +1,5 @@
 // Changes in words: what was on it, what is on it now.
-import type { VisitView } from '../api/client'
+import type { LoggedChange, VisitView } from '../api/client'
 import { typed } from './format'
 import { Quantity } from './Quantity'
 
@@ -22,4 +22,23 @@ export function ChangeWords({ changes, inline = false }: { changes: VisitView['s
       ))}
     </ul>
   )
+}
+
+type Line = LoggedChange['lines'][number]
+
+/** A line of the log: the thing, and from what to what. */
+export function ChangeLine({ line }: { line: Line }) {
+  return <>{lineWords(line)}</>
+}
+
+export function lineWords({ what, was, now }: Line): string {
+  if (!was && !now) return what
+  return `${what}: ${was || 'nothing'} → ${now || 'nothing'}`
+}
+
+/** A change as the bar names it: its first line, and how many more there are. */
+export function changeWords(change: LoggedChange): string {
+  const [first, ...rest] = change.lines
+  if (!first) return 'the last change'
+  return rest.length > 0 ? `${lineWords(first)}, and ${rest.length} more` : lineWords(first)
 }

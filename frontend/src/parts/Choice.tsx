@@ -1,5 +1,8 @@
-// One of a few, with targets for gloved fingers.
+// One of a few, with targets for gloved fingers: plain, and kept like every other entry of a visit.
 import { ToggleGroup } from 'radix-ui'
+import { useId } from 'react'
+import { useVisitField, type VisitField } from '../api/desk'
+import { Remark } from './Field'
 
 interface ChoiceProps<T extends string> {
   label: string
@@ -7,13 +10,19 @@ interface ChoiceProps<T extends string> {
   options: readonly { value: T; name: string }[]
   choose: (value: T) => void
   disabled?: boolean
+  place?: string
+  after?: string
+  describedBy?: string
 }
 
-export function Choice<T extends string>({ label, value, options, choose, disabled }: ChoiceProps<T>) {
+export function Choice<T extends string>(props: ChoiceProps<T>) {
+  const { label, value, options, choose, disabled, place, after, describedBy } = props
+  const first = options.some((option) => option.value === value) ? value : options[0]?.value
   return (
     <ToggleGroup.Root
       type="single"
       aria-label={label}
+      aria-describedby={describedBy}
       value={value ?? ''}
       disabled={disabled}
       onValueChange={(next) => next && choose(next as T)}
@@ -23,11 +32,93 @@ export function Choice<T extends string>({ label, value, options, choose, disabl
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
+          data-place={option.value === first ? place : undefined}
+          data-after={option.value === first ? after : undefined}
           className="min-h-12 flex-1 rounded-md border-2 border-ink px-3 font-semibold whitespace-nowrap hover:bg-card data-[state=on]:bg-ink data-[state=on]:text-paper disabled:opacity-60"
         >
           {option.name}
         </ToggleGroup.Item>
       ))}
     </ToggleGroup.Root>
+  )
+}
+
+interface SavedChoiceProps<T extends string> extends VisitField {
+  options: readonly { value: T; name: string }[]
+  /** What is sent for a choice, where it is not its value. */
+  send?: (value: T) => unknown
+  /** What clears it, where it may be cleared. */
+  none?: { name: string; value: null | '' }
+  after?: string
+}
+
+/** A choice of the visit: shown as chosen at once, marked until the server has it. */
+export function SavedChoice<T extends string>({ options, send, none, after, ...field }: SavedChoiceProps<T>) {
+  const id = useId()
+  const saved = useVisitField(field)
+  const shown = saved.text || null
+  return (
+    <div className="min-w-0">
+      <Choice
+        label={field.label}
+        value={shown as T | null}
+        options={options}
+        disabled={saved.closed}
+        place={field.place}
+        after={after}
+        describedBy={`${id}-remark`}
+        choose={(value) => saved.choose(send ? send(value) : value)}
+      />
+      <Remark saved={saved} id={`${id}-remark`} />
+      {none && shown && !saved.closed && (
+        <button
+          type="button"
+          className="min-h-11 text-sm text-quiet underline underline-offset-4"
+          onClick={() => saved.choose(none.value)}
+        >
+          {none.name}
+        </button>
+      )}
+    </div>
+  )
+}
+
+interface SavedSelectProps extends Omit<VisitField, 'show'> {
+  options: readonly { value: string; name: string }[]
+  send: (value: string) => unknown
+  /** The look of the list. */
+  className: string
+  hint?: React.ReactNode
+  /** A visible label other than its name. */
+  shown?: string
+}
+
+/** A choice of many, as a list. */
+export function SavedSelect({ options, send, className, hint, shown, ...field }: SavedSelectProps) {
+  const id = useId()
+  const saved = useVisitField(field)
+  return (
+    <div className="min-w-0">
+      <label htmlFor={id} className="block truncate text-sm text-quiet">
+        {shown ?? field.label}
+      </label>
+      <select
+        id={id}
+        value={saved.text}
+        disabled={saved.closed}
+        data-place={field.place}
+        aria-describedby={`${id}-remark`}
+        onChange={(event) => saved.choose(send(event.target.value))}
+        className={className}
+      >
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.name}
+          </option>
+        ))}
+      </select>
+      <Remark saved={saved} id={`${id}-remark`} />
+      {hint && <div className="reading mt-1 text-xs text-quiet">{hint}</div>}
+    </div>
   )
 }

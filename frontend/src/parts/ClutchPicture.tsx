@@ -1,6 +1,7 @@
 // Both clutches and the belt to scale at one point of the shift: side view above, section along the shafts below.
 import type { CurvePoint, Drawing } from '../api/client'
 import { figure } from './format'
+import { useSize } from './size'
 
 interface Loop {
   path: string
@@ -25,22 +26,30 @@ export function beltLoop(r1: number, r2: number, distance: number, cordDepth: nu
 
 const BELT_THICKNESS = 14
 
+/** Words wider than so many millimetres of the drawing would run into each other. */
+const SMALL = 20
+
 export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve: CurvePoint[]; at: CurvePoint }) {
+  const [box, room] = useSize<SVGSVGElement>()
   const { centre_distance_mm: distance, cord_depth_mm: cord } = drawing
   const first = curve[0] ?? at
   const last = curve.at(-1) ?? at
   const rim1 = last.primary_radius_mm + cord + 4
   const rim2 = Math.max(first.secondary_radius_mm, drawing.closed_radius_mm) + cord + 4
   const loop = beltLoop(at.primary_radius_mm, at.secondary_radius_mm, distance, cord, BELT_THICKNESS)
-  const left = -rim1 - 8
-  const width = rim1 + distance + rim2 + 16
+  const left = -rim1 - 28
+  const width = rim1 + distance + rim2 + 56
   const top = -Math.max(rim1, rim2) - 8
   const section = Math.max(rim1, rim2) + 62
   const height = section + 84 - top
+  // Words keep their size on the screen, whatever the scale of the drawing.
+  const word = room.width > 0 ? 13 / Math.min(room.width / width, room.height / height) : 14
   return (
     <svg
+      ref={box}
       viewBox={`${left} ${top} ${width} ${height}`}
-      className="mx-auto max-h-[18.5rem] w-full"
+      className="absolute inset-0 size-full"
+      fontSize={word}
       role="img"
       aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}
     >
@@ -49,22 +58,22 @@ export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve:
       <path d={loop.path} fillRule="evenodd" className="fill-belt stroke-belt-edge" strokeWidth="0.5" />
       <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1" strokeDasharray="5 4" />
       <g textAnchor="middle" className="fill-ink">
-        <text x={(distance + rim1 - rim2) / 2} y="0" className="reading text-[26px] font-semibold">
+        <text x={(distance + rim1 - rim2) / 2} y="0" fontSize={word * 1.9} className="reading font-semibold">
           {figure(at.ratio, 2)}
         </text>
-        <text x={(distance + rim1 - rim2) / 2} y="18" className="fill-quiet text-[14px]">
+        <text x={(distance + rim1 - rim2) / 2} y={word * 1.15} className="fill-quiet">
           ratio
         </text>
       </g>
       <Section x={0} rim={rim1} radius={at.primary_radius_mm} drawing={drawing} y={section} flip={false} />
       <Section x={distance} rim={rim2} radius={at.secondary_radius_mm} drawing={drawing} y={section} flip />
-      <Clamp x={-rim1 * 0.72} y={section - 50} newtons={at.clamp_primary_n} down />
-      <Clamp x={distance + rim2 * 0.72} y={section + 50} newtons={at.clamp_secondary_n} />
-      <g className="fill-quiet text-[14px]" textAnchor="middle">
-        <text x="0" y={section + 76}>
+      <Clamp x={-rim1 * 0.9} y={section - 50} newtons={at.clamp_primary_n} down />
+      <Clamp x={distance + rim2 * 0.9} y={section + 50} newtons={at.clamp_secondary_n} />
+      <g className="fill-quiet" textAnchor="middle" display={word > SMALL ? 'none' : undefined}>
+        <text x="0" y={section + 80}>
           primary
         </text>
-        <text x={distance} y={section + 76}>
+        <text x={distance} y={section + 80}>
           secondary
         </text>
       </g>
@@ -78,7 +87,12 @@ function Clamp({ x, y, newtons, down = false }: { x: number; y: number; newtons:
   return (
     <g className="fill-signal-words">
       <path d={`M${x - 2.5},${y - 14 * to}h5v${12 * to}h5l-7.5,${11 * to}l-7.5,${-11 * to}h5Z`} />
-      <text x={x} y={down ? y - 19 : y + 29} textAnchor="middle" className="reading text-[14px]">
+      <text
+        x={down ? x - 12 : x + 12}
+        y={down ? y - 19 : y + 29}
+        textAnchor={down ? 'start' : 'end'}
+        className="reading"
+      >
         {figure(newtons / 1000, 2)} kN
       </text>
     </g>

@@ -1,7 +1,9 @@
 // The strip that never leaves a visit: target, as found, as left, measured, and what is open.
 import { Popover } from 'radix-ui'
+import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import type { PredictionFigures, VisitView } from '../api/client'
+import { useOpenItems } from '../api/openItems'
 import { figure, reading, STATION_NAMES } from './format'
 
 function Cell({
@@ -9,15 +11,18 @@ function Cell({
   children,
   wide,
   spare,
+  phone = true,
 }: {
   name: string
   children: React.ReactNode
   wide?: boolean
   spare?: boolean
+  /** Whether a phone has room for it. */
+  phone?: boolean
 }) {
   return (
     <div
-      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare ? 'max-lg:hidden' : ''}`}
+      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-sm:hidden'}`}
     >
       <div className="truncate text-xs text-bar-quiet">{name}</div>
       {children}
@@ -73,10 +78,11 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
   const measured = visit.runs.filter((run) => run.on_left).at(-1)
   return (
     <section
-      className="print:hidden sticky bottom-0 z-10 flex min-h-18 items-center gap-3 bg-bar px-5 py-2 text-on-bar"
+      className="strip z-10 flex min-h-18 items-center gap-3 bg-bar px-5 py-2 text-on-bar max-sm:px-3 print:hidden"
       aria-label="Readout"
     >
-      <div className="w-20 shrink-0 self-stretch pt-4 text-right">
+      <Said visit={visit} />
+      <div className="w-16 shrink-0 self-stretch pt-4 text-right max-sm:hidden">
         <div className="text-xs leading-5 text-bar-quiet">as found</div>
         <div className="text-sm leading-5 font-semibold">as left</div>
       </div>
@@ -102,8 +108,8 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
       />
       <Pair spare name="Spread" unit="rpm" digits={0} found={found?.shift.spread_rpm} left={left?.shift.spread_rpm} />
       <Pair spare name="Low ratio" unit="" digits={2} found={found?.belt.low_ratio} left={left?.belt.low_ratio} />
-      <Pair name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
-      <Cell name="Target, rpm" wide>
+      <Pair spare name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
+      <Cell name="Target, rpm" wide phone={false}>
         <div className="reading truncate text-sm leading-5">
           {reading(intake.target_engagement_rpm, 'rpm')}{' '}
           <span className="text-xs text-bar-quiet">
@@ -115,7 +121,7 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
           <span className="text-xs text-bar-quiet">± {reading(intake.target_shift_tolerance_rpm, 'rpm')} shift</span>
         </div>
       </Cell>
-      <Cell name="Measured, rpm">
+      <Cell name="Measured, rpm" phone={false}>
         <div className="reading truncate text-sm leading-5">
           {reading(measured?.engagement_rpm, 'rpm')} <span className="text-xs text-bar-quiet">eng.</span>
         </div>
@@ -128,10 +134,36 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
   )
 }
 
+/** The strip read aloud once a change has settled. */
+function Said({ visit }: { visit: VisitView }) {
+  const { left, intake } = visit
+  const inside = (value: number, target: number, tolerance: number) =>
+    within(value, target, tolerance) ? 'inside the window' : 'outside the window'
+  const words = left
+    ? `As left: engagement ${figure(left.engagement.bite_rpm, 0)} rpm, ${inside(left.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}; shift ${figure(left.shift.mean_rpm, 0)} rpm, ${inside(left.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}.`
+    : (visit.fault?.reason ?? '')
+  return (
+    <p className="sr-only" role="status" data-said>
+      {useDeferredWords(words)}
+    </p>
+  )
+}
+
+/** Words once they have stood for a moment: figures that run past need no reading. */
+function useDeferredWords(words: string): string {
+  const [said, say] = useState(words)
+  useEffect(() => {
+    const timer = window.setTimeout(() => say(words), 800)
+    return () => window.clearTimeout(timer)
+  }, [words])
+  return said
+}
+
 function OpenItems({ visit }: { visit: VisitView }) {
-  const count = visit.open.length
+  const open = useOpenItems(visit)
+  const count = open.length
   if (visit.signed_off_at)
-    return <div className="w-32 shrink-0 text-right text-sm">Signed off by {visit.signed_off_by}</div>
+    return <div className="w-32 shrink-0 text-right text-sm break-words">Signed off by {visit.signed_off_by}</div>
   return (
     <Popover.Root>
       <Popover.Trigger
@@ -144,21 +176,21 @@ function OpenItems({ visit }: { visit: VisitView }) {
           side="top"
           align="end"
           sideOffset={10}
-          className="z-20 w-96 rounded-md border border-line bg-card p-2 text-ink shadow-xl"
+          aria-label="Open things"
+          className="z-40 max-h-[70dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-2 text-ink shadow-xl"
+          // The hand goes where the link leads, not back to the button.
+          onCloseAutoFocus={(event) => event.preventDefault()}
         >
           {count === 0 ? (
             <p className="p-2">Everything is in. The visit can be signed off at Hand-over.</p>
           ) : (
             <ul>
-              {visit.open.map((item) => (
-                <li key={item.station + item.field}>
+              {open.map((item) => (
+                <li key={item.href + item.what}>
                   <Popover.Close asChild>
-                    <Link
-                      to={`/visits/${visit.id}/${item.station}`}
-                      className="flex min-h-11 items-center gap-3 rounded px-2 hover:bg-paper"
-                    >
+                    <Link to={item.href} className="flex min-h-11 items-center gap-3 rounded px-2 hover:bg-paper">
                       <span className="w-20 shrink-0 text-sm text-quiet">{STATION_NAMES[item.station]}</span>
-                      <span>{item.what}</span>
+                      <span className="min-w-0 break-words">{item.what}</span>
                     </Link>
                   </Popover.Close>
                 </li>

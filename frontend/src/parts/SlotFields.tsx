@@ -1,21 +1,14 @@
 // The slots: where hands change things, each with its numbers.
-import { api, type NumberView, type Sensitivity, type SlotView, type VisitView } from '../api/client'
-import { type Send, useDesk } from '../api/desk'
+import type { NumberView, Sensitivity, SlotView, VisitView } from '../api/client'
+import { useDesk } from '../api/desk'
+import { preview, slotPlace } from '../api/preview'
+import { SavedSelect } from './Choice'
 import { NumberField } from './Field'
 import { signed, typed, unitName } from './format'
 
 type Which = 'found' | 'left'
 
-const sends =
-  (which: Which, key: string) =>
-  (now: string, was: unknown): Send =>
-  (visit_id) =>
-    api.PATCH('/api/visits/{visit_id}/setup/slots', {
-      params: { path: { visit_id } },
-      body: { which, numbers: { [key]: { was, now } } },
-    })
-
-const pick = (visit: VisitView, which: Which, key: string) => {
+const find = (visit: VisitView, which: Which, key: string) => {
   const slots = which === 'found' ? visit.setup.found_slots : visit.setup.slots
   return slots.flatMap((slot) => slot.numbers).find((number) => number.key === key)?.left
 }
@@ -32,26 +25,24 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
     <div className="flex flex-wrap gap-x-3 gap-y-2">
       {slots.map((slot) => (
         <fieldset key={slot.name} className="min-w-0">
-          <legend className="border-b-2 border-ink pb-0.5 text-sm">
+          <legend className="text-sm whitespace-nowrap">
             <b>{slot.name}</b>
             {steps && <span className="text-quiet"> {slot.step}</span>}
           </legend>
-          <div className="mt-1 flex gap-2">
+          <div className="flex flex-wrap gap-1.5">
             {slot.numbers.map((number) => (
               <div key={number.key} className={width(number, which)}>
-                <SlotNumber number={number} which={which} step={steps?.find((each) => each.key === number.key)} />
+                <SlotNumber
+                  slot={slot.name}
+                  number={number}
+                  which={which}
+                  step={steps?.find((each) => each.key === number.key)}
+                />
               </div>
             ))}
           </div>
         </fieldset>
       ))}
-      {steps && (
-        <p className="max-w-60 self-center text-xs text-quiet">
-          Under each slot: engagement / shift, rpm, for the step named above it.
-          {slots.some((slot) => slot.numbers.some((number) => number.weighed > 1)) &&
-            ' Weights may be typed as weighed: 59.0 / 59.1 / 58.9'}
-        </p>
-      )}
     </div>
   )
 }
@@ -59,47 +50,60 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
 /** Room for the figures a number has, and for its unit. */
 function width(number: NumberView, which: Which): string {
   if (number.options.length > 0) return 'w-28'
-  return number.unit === 'N' || (number.weighed > 1 && which === 'left') ? 'w-24' : 'w-[5.1rem]'
+  return number.unit === 'N' || (number.weighed > 1 && which === 'left') ? 'w-[5.6rem]' : 'w-[4.9rem]'
 }
 
-function SlotNumber({ number, which, step }: { number: NumberView; which: Which; step?: Sensitivity }) {
-  const { write, closed } = useDesk()
+interface SlotNumberProps {
+  slot: string
+  number: NumberView
+  which: Which
+  step?: Sensitivity
+}
+
+function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
+  const { visit, saved } = useDesk()
   const marked = number.changed || number.tried
-  const hint = (
+  const field = {
+    place: slotPlace(which, number.key),
+    label: `${slot}, ${number.label}`,
+    field: number.key,
+    group: `${which} ${slot}`,
+    station: which === 'found' ? 'intake' : 'set-up',
+    path: '/setup/slots',
+    around: { which },
+    under: 'numbers',
+    read: (each: VisitView) => find(each, which, number.key),
+    beside: (key: string) => find(visit, which, key),
+  }
+  const hint = (step || number.changed) && (
     <>
       {step && <Step step={step} />}
-      {number.changed && <span className="block text-signal-words">found {nameOf(number, number.found)}</span>}
+      {number.changed && (
+        <span className="short:hidden block text-signal-words">found {nameOf(number, number.found)}</span>
+      )}
     </>
   )
   if (number.options.length > 0)
     return (
-      <label className="block text-sm text-quiet">
-        {number.label}
-        <select
-          value={number.left ?? ''}
-          disabled={closed}
-          onChange={(event) => write(sends(which, number.key)(event.target.value, number.left))}
-          className={`reading mt-1 h-11 w-full rounded-md border-2 bg-card px-1 text-base font-semibold text-ink ${marked ? 'border-signal' : 'border-line'}`}
-        >
-          {number.options.map((name, index) => (
-            <option key={name} value={index + 1}>
-              {name}
-            </option>
-          ))}
-        </select>
-        <span className="reading mt-1 block text-xs">{hint}</span>
-      </label>
+      <SavedSelect
+        {...field}
+        options={number.options.map((name, index) => ({ value: String(index + 1), name }))}
+        send={Number}
+        hint={hint}
+        className={`reading mt-1 h-11 w-full rounded-md border-2 bg-card px-1 text-base font-semibold text-ink ${marked ? 'border-signal' : 'border-line'}`}
+        shown={number.label}
+      />
     )
   return (
     <NumberField
+      {...field}
       label={number.label}
+      called={field.label}
       unit={unitName(number.unit)}
-      name={`slot.${which}.${number.key}`}
       size="slot"
       changed={marked}
-      read={(visit) => pick(visit, which, number.key)}
-      send={sends(which, number.key)}
       hint={hint}
+      onType={(text) => which === 'left' && preview(visit.id, saved?.key ?? '', number.key, text)}
     />
   )
 }
@@ -109,10 +113,13 @@ function nameOf(number: NumberView, value: number | null | undefined): string {
 }
 
 function Step({ step }: { step: Sensitivity }) {
-  const title = `one step: engagement ${signed(step.bite_rpm)}, shift ${signed(step.mean_rpm)}, top of the shift ${signed(step.full_shift_rpm)} rpm`
+  const words = `one step: engagement ${signed(step.bite_rpm)}, shift ${signed(step.mean_rpm)}, top of the shift ${signed(step.full_shift_rpm)} rpm`
   return (
-    <span className="block whitespace-nowrap" title={title} data-step={step.key}>
-      {signed(step.bite_rpm)}/{signed(step.mean_rpm)}
+    <span className="block whitespace-nowrap" title={words} data-step={step.key}>
+      <span className="sr-only">{words}</span>
+      <span aria-hidden="true">
+        {signed(step.bite_rpm)}/{signed(step.mean_rpm)}
+      </span>
     </span>
   )
 }

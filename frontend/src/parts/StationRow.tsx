@@ -1,12 +1,12 @@
 // The stations in the order of the work: what is done, what wants attention, where you are.
 import { Link } from 'react-router'
 import type { VisitView } from '../api/client'
-import { STATION_NAMES } from './format'
+import { STATION_KEYS, STATION_NAMES } from './format'
 import { STATE_WORDS, StateMark } from './marks'
 
 export function StationRow({ visit, here }: { visit: VisitView; here: string }) {
   return (
-    <nav aria-label="Stations" className="print:hidden flex h-14 border-b border-line bg-card px-5">
+    <nav aria-label="Stations" className="flex min-h-14 border-b border-line bg-card px-5 max-sm:px-1 print:hidden">
       {visit.stations.map((each) => {
         const current = each.station === here
         return (
@@ -14,8 +14,10 @@ export function StationRow({ visit, here }: { visit: VisitView; here: string }) 
             key={each.station}
             to={`/visits/${visit.id}/${each.station}`}
             aria-current={current ? 'step' : undefined}
-            title={STATE_WORDS[each.state]}
-            className={`relative flex flex-1 items-center gap-2.5 border-b-4 pt-1 pr-2 ${
+            data-station={each.station}
+            aria-keyshortcuts={STATION_KEYS[each.station]}
+            title={`${STATE_WORDS[each.state]} · key ${STATION_KEYS[each.station]}`}
+            className={`relative flex min-w-0 flex-1 items-center gap-2.5 border-b-4 pt-1 pr-2 max-sm:flex-col max-sm:justify-center max-sm:gap-0.5 max-sm:pr-0 max-sm:text-xs ${
               current ? 'border-signal font-bold' : 'border-transparent hover:border-alu'
             }`}
           >

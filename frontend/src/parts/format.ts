@@ -40,6 +40,15 @@ export function day(time: string): string {
   return new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 }
 
+/** One key leads to each station. */
+export const STATION_KEYS = {
+  intake: 'i',
+  belt: 'b',
+  'set-up': 's',
+  'road-test': 'r',
+  'hand-over': 'h',
+} as const
+
 export const STATION_NAMES = {
   intake: 'Intake',
   belt: 'Belt',

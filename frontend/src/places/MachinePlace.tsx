@@ -4,11 +4,13 @@ import { Download } from 'lucide-react'
 import { Link, useParams } from 'react-router'
 import { api, type Comparison, type MachineView, must } from '../api/client'
 import { useOpenVisit } from '../api/openVisit'
+import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
-import { Button, buttonLook, Refused } from '../parts/Button'
+import { Button, buttonLook, Done, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { day, reading, signed } from '../parts/format'
+import { Notices } from '../parts/Notices'
 import { Quantity } from '../parts/Quantity'
 
 export function MachinePlace() {
@@ -21,7 +23,13 @@ export function MachinePlace() {
   return (
     <div className="flex min-h-dvh flex-col">
       <Bar>{view ? `${view.machine.name}${view.machine.rider ? ` · ${view.machine.rider}` : ''}` : 'Machine'}</Bar>
-      <main className="grid flex-1 content-start gap-x-8 gap-y-6 px-5 py-5 lg:grid-cols-[19rem_1fr]">
+      <Notices />
+      <main
+        id="work"
+        tabIndex={-1}
+        className="relative outline-none grid flex-1 content-start gap-x-8 gap-y-6 px-5 py-5 lg:grid-cols-[19rem_1fr]"
+      >
+        <Arrival title={view?.machine.name ?? 'Machine'} first="[data-open-visit]" key={view ? 'here' : 'coming'} />
         {query.error && <p role="alert">Cannot open this machine: {query.error.message}.</p>}
         {view && (
           <>
@@ -88,17 +96,19 @@ function Package({ view }: { view: MachineView }) {
 }
 
 function VisitDoor({ view }: { view: MachineView }) {
-  const open = useOpenVisit(view.machine.id)
+  const open = useOpenVisit(view.machine)
   if (view.open_visit_id)
     return (
-      <Link to={`/visits/${view.open_visit_id}/intake`} className={buttonLook('main')}>
+      <Link to={`/visits/${view.open_visit_id}/intake`} className={buttonLook('main')} data-open-visit data-main>
         Go to the open visit
       </Link>
     )
   return (
     <div className="space-y-2">
-      <Button action={open}>Open a visit</Button>
-      <Refused>{open.refused}</Refused>
+      <Button action={open} data-open-visit data-main>
+        Open a visit
+      </Button>
+      <Done action={open} />
     </div>
   )
 }
@@ -226,7 +236,7 @@ function Visits({ view }: { view: MachineView }) {
                   ? 'belt not measured'
                   : `belt ${visit.belt_number}: ${reading(visit.mean_width_mm, 'mm')} mm`}
               </span>
-              <span className="min-w-0 flex-1 truncate">{visit.complaint}</span>
+              <span className="line-clamp-2 min-w-0 flex-1 break-words">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>
             </Link>
           </li>

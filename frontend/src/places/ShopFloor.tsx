@@ -5,10 +5,12 @@ import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 import { api, type MachineCard, must } from '../api/client'
 import { useOpenVisit } from '../api/openVisit'
+import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
-import { Button, Refused } from '../parts/Button'
+import { Button, Done } from '../parts/Button'
 import { day, reading, STATION_NAMES } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
+import { Notices } from '../parts/Notices'
 import { BringIn } from './BringIn'
 
 const PAGE = 60
@@ -30,20 +32,24 @@ export function ShopFloor() {
   return (
     <div className="flex min-h-dvh flex-col">
       <Bar>Shop floor</Bar>
-      <main className="mx-auto w-full max-w-6xl flex-1 px-5 py-6">
+      <Notices />
+      <main id="work" tabIndex={-1} className="relative outline-none mx-auto w-full max-w-6xl flex-1 px-5 py-6">
+        <Arrival title="Shop floor" />
         <div className="mb-6 flex flex-wrap gap-3">
-          <label className="flex h-12 min-w-64 flex-1 items-center gap-3 rounded-md border-2 border-line bg-card px-3 focus-within:border-signal">
+          <label className="flex h-12 min-w-60 flex-1 items-center gap-3 rounded-md border-2 border-line bg-card px-3 focus-within:border-signal">
             <Search size={20} className="text-quiet" aria-hidden="true" />
             <span className="sr-only">Find a machine</span>
             <input
+              data-place="find"
+              aria-keyshortcuts="/"
               value={wanted}
               onChange={(event) => setWanted(event.target.value)}
               placeholder="Machine, rider, complaint, odometer or station, in any order"
-              className="h-full w-full bg-transparent outline-none placeholder:text-quiet"
+              className="h-full w-full min-w-0 bg-transparent outline-none placeholder:text-quiet"
             />
           </label>
           <BringIn>
-            <Button>
+            <Button data-main>
               <Plus size={20} aria-hidden="true" /> Bring in a machine
             </Button>
           </BringIn>
@@ -86,22 +92,22 @@ function Waiting({ card }: { card: MachineCard }) {
     <li>
       <Link
         to={`/visits/${visit.id}/${visit.waits_for}`}
-        className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-2 rounded-md border border-line bg-card px-5 py-4 hover:border-ink"
+        className="grid items-center gap-x-6 gap-y-2 rounded-md border sm:grid-cols-[1fr_auto] border-line bg-card px-5 py-4 hover:border-ink"
       >
-        <span className="min-w-0">
+        <span className="min-w-0 break-words">
           <span className="text-lg font-bold">{card.machine.name}</span>
           <span className="text-quiet"> · {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
-          <span className="mt-0.5 block truncate">
+          <span className="mt-0.5 line-clamp-2">
             {visit.complaint || <span className="text-quiet">complaint not yet taken</span>}
           </span>
         </span>
-        <span className="text-right">
+        <span className="sm:text-right">
           <span className="block font-bold">waits for {STATION_NAMES[visit.waits_for]}</span>
           <span className="text-sm text-quiet">
             {visit.open_items === 0 ? 'ready to sign off' : `${visit.open_items} open`} · since {day(visit.opened_at)}
           </span>
         </span>
-        <span className="col-span-2 flex flex-wrap gap-x-6 gap-y-1 text-sm">
+        <span className="flex flex-wrap sm:col-span-2 gap-x-6 gap-y-1 text-sm">
           {Object.entries(STATION_NAMES).map(([station, name]) => {
             const state = visit.states[station] ?? 'to do'
             return (
@@ -118,14 +124,14 @@ function Waiting({ card }: { card: MachineCard }) {
 }
 
 function Resting({ card }: { card: MachineCard }) {
-  const open = useOpenVisit(card.machine.id)
+  const open = useOpenVisit(card.machine)
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 py-2">
       <Link
         to={`/machines/${card.machine.id}`}
-        className="flex min-h-12 min-w-0 flex-1 flex-col justify-center hover:underline"
+        className="flex min-h-12 min-w-52 flex-1 flex-col justify-center hover:underline"
       >
-        <span className="truncate font-semibold">{card.machine.name}</span>
+        <span className="break-words font-semibold">{card.machine.name}</span>
         <span className="text-sm text-quiet">
           {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}
         </span>
@@ -133,10 +139,10 @@ function Resting({ card }: { card: MachineCard }) {
       <span className="reading text-sm text-quiet">
         engages {reading(card.bite_rpm, 'rpm')} · shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
       </span>
-      <Button look="plain" action={open}>
+      <Button look="plain" action={open} aria-label={`Open a visit for ${card.machine.name}`}>
         Open a visit
       </Button>
-      <Refused className="w-full text-sm">{open.refused}</Refused>
+      <Done action={open} className="w-full text-sm" />
     </li>
   )
 }

@@ -1,11 +1,17 @@
 // A visit: its stations in the order of the work, the strip that never leaves, and the station in hand.
 import { Link, useParams } from 'react-router'
-import type { Station } from '../api/client'
+import type { Station, VisitView } from '../api/client'
 import { DeskProvider, useVisit } from '../api/desk'
+import { usePreviewed } from '../api/preview'
+import { Arrival, WAITING } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
-import { Caution } from '../parts/Caution'
+import { StationCaution } from '../parts/Caution'
+import { STATION_NAMES } from '../parts/format'
+import { Keys } from '../parts/Keys'
+import { Notices } from '../parts/Notices'
 import { ReadoutStrip } from '../parts/ReadoutStrip'
 import { StationRow } from '../parts/StationRow'
+import { UndoButton, useUndo } from '../parts/Undo'
 import { BeltStation } from '../stations/Belt'
 import { HandOver } from '../stations/HandOver'
 import { Intake } from '../stations/Intake'
@@ -22,42 +28,67 @@ const BENCHES: Record<Station, () => React.ReactNode> = {
 
 export function VisitPlace() {
   const { visitId, station } = useParams()
-  const { query, write } = useVisit(Number(visitId))
-  const visit = query.data
-  if (!visit)
+  const query = useVisit(Number(visitId))
+  const saved = query.data
+  const visit = usePreviewed(saved)
+  if (!visit || !saved)
     return (
       <>
         <Bar />
-        <main className="p-8 text-lg">
+        <main id="work" className="p-8 text-lg">
+          <Arrival title="Visit" />
           {query.error ? `Cannot open this visit: ${query.error.message}.` : 'Opening the visit…'}
         </main>
       </>
     )
   const here = (station && station in BENCHES ? station : 'intake') as Station
+  return (
+    <DeskProvider value={{ visit, saved: saved.left, closed: visit.signed_off_at != null }}>
+      <AtStation visit={visit} here={here} />
+    </DeskProvider>
+  )
+}
+
+function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
   const Bench = BENCHES[here]
+  const undo = useUndo(visit)
+  const bench = here === 'set-up'
   const head = [
     visit.machine.rider,
     visit.intake.odometer_km != null && `${Math.round(visit.intake.odometer_km).toLocaleString('en-GB')} km`,
   ]
   return (
-    <DeskProvider value={{ visit, write, closed: visit.signed_off_at != null }}>
-      <div className="flex min-h-dvh flex-col">
-        <Bar>
-          <Link to={`/machines/${visit.machine.id}`} className="text-on-bar underline-offset-4 hover:underline">
-            {visit.machine.name}
-          </Link>
-          {head.filter(Boolean).map((each) => ` · ${each}`)}
-          {query.isError && ' · no connection, showing what was last read'}
-        </Bar>
-        <StationRow visit={visit} here={here} />
-        <main className="w-full flex-1 px-5 py-3" key={here}>
+    <div className={`flex min-h-dvh flex-col ${bench ? 'one-view' : ''}`}>
+      <Bar
+        tools={
+          <>
+            <UndoButton visit={visit} undo={undo} />
+            <Keys visitId={visit.id} undo={undo} />
+          </>
+        }
+      >
+        <Link to={`/machines/${visit.machine.id}`} className="text-on-bar underline-offset-4 hover:underline">
+          {visit.machine.name}
+        </Link>
+        <span className="max-sm:hidden">{head.filter(Boolean).map((each) => ` · ${each}`)}</span>
+      </Bar>
+      <StationRow visit={visit} here={here} />
+      <main
+        id="work"
+        tabIndex={-1}
+        className={`relative flex w-full min-h-0 flex-1 flex-col outline-none ${bench ? '' : 'px-5 py-3'}`}
+        key={here}
+      >
+        <Arrival title={`${STATION_NAMES[here]} · ${visit.machine.name}`} first={WAITING} />
+        {!bench && (
           <div className="mb-3 print:hidden">
-            <Caution text={visit.stations.find((each) => each.station === here)?.caution ?? ''} />
+            <StationCaution visit={visit} station={here} />
           </div>
-          <Bench />
-        </main>
-        <ReadoutStrip visit={visit} />
-      </div>
-    </DeskProvider>
+        )}
+        <Bench />
+      </main>
+      <ReadoutStrip visit={visit} />
+      <Notices undo={undo} />
+    </div>
   )
 }

@@ -1,30 +1,13 @@
 // Belt: may this belt run on, and what has it already cost.
-import { api, type VisitView } from '../api/client'
-import { type Send, useChoose, useDesk } from '../api/desk'
-import type { paths } from '../api/schema'
+import type { VisitView } from '../api/client'
+import { useDesk } from '../api/desk'
 import { BeltPicture } from '../parts/BeltPicture'
-import { Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
-import { Choice } from '../parts/Choice'
+import { SavedChoice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, typed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
-
-type BeltChanges = NonNullable<
-  paths['/api/visits/{visit_id}/belt']['patch']['requestBody']
->['content']['application/json']
-
-const patchBelt =
-  (changes: (shown: VisitView['belt']) => BeltChanges): Send =>
-  (visit_id, shown) =>
-    api.PATCH('/api/visits/{visit_id}/belt', { params: { path: { visit_id } }, body: changes(shown.belt) })
-
-const measure =
-  (place: number) =>
-  (now: string, was: unknown): Send =>
-  (visit_id) =>
-    api.PUT('/api/visits/{visit_id}/belt/reading', { params: { path: { visit_id } }, body: { place, was, now } })
 
 const DECISIONS = [
   { value: 'run on', name: 'Run on' },
@@ -37,7 +20,7 @@ export function BeltStation() {
   const { belt } = visit
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
-      <section>
+      <section className="min-w-0">
         <Heading aside={`belt ${belt.number}`}>Width at three places</Heading>
         <BeltPicture drawing={visit.setup.drawing} belt={belt} />
         <div className="mt-3 grid grid-cols-3 gap-3">
@@ -47,17 +30,23 @@ export function BeltStation() {
               label={`Place ${place}`}
               unit="mm"
               size="large"
-              name={`belt.place_${place}`}
-              autoFocus={place === 1 && Object.keys(belt.widths_mm).length === 0}
+              called={`Belt width at place ${place}`}
+              place={`place_${place}`}
+              field={`place_${place}`}
+              station="belt"
+              path="/belt/reading"
+              method="PUT"
+              around={{ place }}
+              only
+              walk="belt"
               read={(each) => each.belt.widths_mm[place] ?? null}
-              send={measure(place)}
             />
           ))}
         </div>
         <Assessment belt={belt} />
         <Decision />
       </section>
-      <section className="space-y-6">
+      <section className="min-w-0 space-y-6">
         <WearScale belt={belt} />
         <Costs belt={belt} />
       </section>
@@ -82,45 +71,53 @@ function Assessment({ belt }: { belt: VisitView['belt'] }) {
   )
 }
 
+const AT_BELT = { station: 'belt', path: '/belt' }
+
 function Decision() {
-  const { visit, closed } = useDesk()
-  const { belt } = visit
-  const { choose, refused } = useChoose()
+  const { belt } = useDesk().visit
   const replaced = belt.decision === 'spare' || belt.decision === 'discard'
   return (
     <div className="mt-4 space-y-3">
-      <Choice
+      <SavedChoice
+        {...AT_BELT}
         label="Belt decision"
-        value={belt.decision ?? null}
+        place="decision"
+        field="decision"
+        after="belt"
         options={DECISIONS}
-        disabled={closed}
-        choose={(now) => choose(patchBelt((shown) => ({ decision: { was: shown.decision ?? null, now } })))}
+        none={{ name: 'Clear the decision', value: null }}
+        read={(each) => each.belt.decision ?? null}
       />
       {belt.decision && (
         <TextField
+          {...AT_BELT}
           label={replaced || belt.assessment?.finding === 'replace' ? 'Reason' : 'Reason, if there is more to say'}
-          name="belt.reason"
+          place="reason"
+          field="reason"
+          limit={500}
           read={(each) => each.belt.reason}
-          send={(now, was) => patchBelt(() => ({ reason: { was, now } }))}
         />
       )}
       {replaced && (
-        <div className="grid grid-cols-[1fr_1.6fr] items-start gap-3">
+        <div className="grid items-start gap-3 sm:grid-cols-[1fr_1.6fr]">
           <NumberField
+            {...AT_BELT}
             label="Width of the belt going on"
             unit="mm"
-            name="belt.next"
+            place="next_width_mm"
+            field="next_width_mm"
             hint={`new: ${typed(belt.new_width_mm)} mm`}
+            walk="belt-on"
             read={(each) => each.belt.next_width_mm}
-            send={(now, was) => patchBelt(() => ({ next_width_mm: { was, now } }))}
           />
           {belt.spares.length > 0 && (
             <div>
               <p className="mb-1 text-sm text-quiet">or a spare of this machine</p>
-              <Choice
+              <SavedChoice
+                {...AT_BELT}
                 label="Spare belt"
-                value={belt.next_belt_id == null ? 'new' : String(belt.next_belt_id)}
-                disabled={closed}
+                place="next_belt_id"
+                field="next_belt_id"
                 options={[
                   { value: 'new', name: 'New' },
                   ...belt.spares.map((each) => ({
@@ -128,16 +125,14 @@ function Decision() {
                     name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}`,
                   })),
                 ]}
-                choose={(id) => {
-                  const now = id === 'new' ? null : Number(id)
-                  choose(patchBelt((shown) => ({ next_belt_id: { was: shown.next_belt_id ?? null, now } })))
-                }}
+                show={(id) => (id == null || id === '' ? 'new' : String(id))}
+                send={(id) => (id === 'new' ? null : Number(id))}
+                read={(each) => each.belt.next_belt_id ?? null}
               />
             </div>
           )}
         </div>
       )}
-      <Refused>{refused}</Refused>
     </div>
   )
 }

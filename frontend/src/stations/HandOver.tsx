@@ -1,47 +1,52 @@
 // Hand-over: what was found, changed and measured, on one page for the rider, and the sign-off.
+import { useQuery } from '@tanstack/react-query'
 import { Printer } from 'lucide-react'
-import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, type VisitView } from '../api/client'
-import { type Send, useDesk, useWrite } from '../api/desk'
+import { see, useSeen } from '../api/cache'
+import { api, must, type VisitView } from '../api/client'
+import { subjectOf, useDesk, useVisitAct } from '../api/desk'
+import { useDraft } from '../api/draft'
 import { BENCH, useHand } from '../api/hand'
-import { Button, Refused } from '../parts/Button'
+import { useOpenItems } from '../api/openItems'
+import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
-import { ChangeWords } from '../parts/ChangeWords'
+import { ChangeLine, ChangeWords } from '../parts/ChangeWords'
 import { NumberField, TextField } from '../parts/Field'
 import { day, figure, reading, STATION_NAMES } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
+import { focusOn } from '../parts/reading'
 import { Compared } from './RoadTest'
 
-const patch =
-  (name: 'watch' | 'next_service_km') =>
-  (now: string, was: unknown): Send =>
-  (visit_id) =>
-    api.PATCH('/api/visits/{visit_id}/hand-over', { params: { path: { visit_id } }, body: { [name]: { was, now } } })
+const AT_HAND_OVER = { station: 'hand-over', path: '/hand-over' }
 
 export function HandOver() {
   const { visit } = useDesk()
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_22rem] print:block">
       <Sheet visit={visit} />
-      <aside className="print:hidden space-y-4">
+      <aside aria-label="For the rider" className="min-w-0 space-y-4 print:hidden">
         <Heading>For the rider</Heading>
         <TextField
+          {...AT_HAND_OVER}
           label="What to watch"
-          name="hand.watch"
+          place="watch"
+          field="watch"
           lines={3}
+          limit={2000}
+          waits
           read={(each) => each.hand_over.watch ?? ''}
-          send={patch('watch')}
         />
         <NumberField
+          {...AT_HAND_OVER}
           label="Next service at"
           unit="km"
-          name="hand.next"
+          place="next_service_km"
+          field="next_service_km"
+          walk="hand-over"
           read={(each) => each.hand_over.next_service_km}
-          send={patch('next_service_km')}
         />
-        <Button look="plain" wide onClick={() => window.print()}>
+        <Button look="plain" wide onClick={() => window.print()} data-print>
           <Printer size={18} aria-hidden="true" /> Print this page
         </Button>
         <SignOff />
@@ -53,32 +58,43 @@ export function HandOver() {
 function SignOff() {
   const { visit } = useDesk()
   const here = useHand()
-  const [typed, setTyped] = useState<string>()
-  const by = typed ?? (here === BENCH ? '' : here)
-  const sign = useWrite((visit_id, { edit }) =>
-    api.POST('/api/visits/{visit_id}/sign-off', { params: { path: { visit_id } }, body: { edit, by } }),
+  const seen = useSeen(visit)
+  const [typed, setTyped] = useDraft(`${subjectOf(visit)} technician`)
+  const by = typed || (here === BENCH ? '' : here)
+  const open = useOpenItems(visit)
+  const sign = useVisitAct(
+    {
+      place: 'sign-off',
+      label: 'Sign off',
+      station: 'hand-over',
+      path: '/sign-off',
+      // Signed is what was seen here: what another hand changed since is looked at first.
+      body: () => ({ edit: seen, by }),
+      held: false,
+    },
+    () => {
+      setTyped('')
+      focusOn('[data-print]')
+    },
   )
   if (visit.signed_off_at)
     return (
-      <p className="rounded-md border-2 border-keep p-4 font-semibold text-keep">
+      <p className="rounded-md border-2 border-keep p-4 font-semibold break-words text-keep" role="status">
         Signed off by {visit.signed_off_by}, {day(visit.signed_off_at)}.
       </p>
     )
   return (
-    <section className="rounded-md border border-line bg-card p-4">
+    <section className="rounded-md border border-line bg-card p-4" aria-label="Sign-off">
       <h2 className="mb-2 font-bold">Sign-off</h2>
-      {visit.open.length > 0 ? (
+      {open.length > 0 ? (
         <>
           <p className="mb-1 text-sm text-quiet">Still missing:</p>
           <ul>
-            {visit.open.map((item) => (
-              <li key={item.station + item.field}>
-                <Link
-                  to={`/visits/${visit.id}/${item.station}`}
-                  className="flex min-h-11 items-center gap-3 hover:underline"
-                >
+            {open.map((item) => (
+              <li key={item.href + item.what}>
+                <Link to={item.href} className="flex min-h-11 items-center gap-3 hover:underline">
                   <FindingMark finding="watch" size={14} />
-                  <span>
+                  <span className="min-w-0 break-words">
                     {item.what} <span className="text-sm text-quiet">· {STATION_NAMES[item.station]}</span>
                   </span>
                 </Link>
@@ -86,34 +102,68 @@ function SignOff() {
             ))}
           </ul>
         </>
-      ) : (
-        <>
+      ) : seen === visit.edit ? (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            sign.run()
+          }}
+        >
           <label className="block text-sm text-quiet">
             Technician
             <input
               value={by}
               maxLength={120}
+              data-after="hand-over"
               onChange={(event) => setTyped(event.target.value)}
               className="mt-1 h-12 w-full rounded-md border-2 border-line bg-paper px-3 text-base text-ink"
             />
           </label>
           <div className="mt-3 space-y-2">
-            <Button look="sign" wide action={sign}>
+            <Button look="sign" wide action={sign} submits data-main>
               Sign off
             </Button>
-            <Refused>{sign.refused}</Refused>
+            <Done action={sign} />
           </div>
-        </>
+        </form>
+      ) : (
+        <ChangedElsewhere visit={visit} seen={seen} />
       )}
     </section>
   )
 }
 
+/** What another hand changed since this page was opened: looked at before the visit is signed. */
+function ChangedElsewhere({ visit, seen }: { visit: VisitView; seen: number }) {
+  const changes = useQuery({
+    queryKey: ['log', visit.id, seen, visit.edit],
+    queryFn: () =>
+      must(api.GET('/api/visits/{visit_id}/log', { params: { path: { visit_id: visit.id }, query: { after: seen } } })),
+  }).data?.changes
+  return (
+    <div role="alert" className="space-y-2">
+      <p className="font-semibold text-watch">Changed elsewhere since you opened this visit:</p>
+      <ul className="space-y-1 text-sm">
+        {changes?.flatMap((change) =>
+          change.lines.map((line) => (
+            <li key={`${change.edit} ${line.what}`} className="break-words">
+              <ChangeLine line={line} /> <span className="text-quiet">· {change.by}</span>
+            </li>
+          )),
+        )}
+      </ul>
+      <Button look="plain" wide onClick={() => see(visit.id, visit.edit)} data-main>
+        Looked at
+      </Button>
+    </div>
+  )
+}
+
 function Row({ name, children }: { name: string; children: React.ReactNode }) {
   return (
-    <div className="grid grid-cols-[8.5rem_1fr] gap-4 border-t border-line py-2.5 print:py-1.5">
+    <div className="grid gap-x-4 sm:grid-cols-[8.5rem_1fr] print:grid-cols-[8.5rem_1fr] border-t border-line py-2.5 print:py-1.5">
       <dt className="text-quiet">{name}</dt>
-      <dd className="min-w-0">{children}</dd>
+      <dd className="min-w-0 break-words whitespace-pre-line">{children}</dd>
     </div>
   )
 }
@@ -121,14 +171,18 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
 function Sheet({ visit }: { visit: VisitView }) {
   const { intake, belt, found, left } = visit
   const last = visit.runs.at(-1)
+  const workshop = useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) }).data?.name
   return (
     <article className="rounded-md border border-line bg-card px-6 py-4 print:border-0 print:p-0">
       <header className="mb-3 flex items-baseline justify-between gap-4">
-        <div>
-          <h1 className="text-xl font-bold">{visit.machine.name}</h1>
-          <p className="text-quiet">{[visit.machine.rider, visit.machine.kind].filter(Boolean).join(' · ')}</p>
+        <div className="min-w-0">
+          <h2 className="text-xl font-bold break-words">{visit.machine.name}</h2>
+          <p className="break-words text-quiet">
+            {[visit.machine.rider, visit.machine.kind].filter(Boolean).join(' · ')}
+          </p>
         </div>
-        <p className="text-right text-sm text-quiet">
+        <p className="max-w-64 text-right text-sm break-words text-quiet">
+          {workshop && <b className="block text-ink">{workshop}</b>}
           Clutch service
           <br />
           {day(visit.opened_at)}
@@ -144,7 +198,8 @@ function Sheet({ visit }: { visit: VisitView }) {
         <Row name="Complaint">{intake.complaint || '–'}</Row>
         <Row name="Used at">
           <Quantity unit="m">{reading(intake.elevation_m, 'm')}</Quantity>,{' '}
-          <Quantity unit="°C">{reading(intake.temperature_c, '°C')}</Quantity>
+          <Quantity unit="°C">{reading(intake.temperature_c, '°C')}</Quantity>,{' '}
+          <Quantity unit="%">{reading(intake.humidity_pct, '%')}</Quantity> humidity
           {intake.riding && `, ${intake.riding}`}
           {found && <span className="text-quiet"> · density altitude {reading(found.density_altitude_m, 'm')} m</span>}
         </Row>
@@ -189,7 +244,7 @@ function Sheet({ visit }: { visit: VisitView }) {
             <table className="w-full max-w-lg text-right text-sm">
               <thead className="text-quiet">
                 <tr>
-                  <th />
+                  <td />
                   <th className="font-normal">as found</th>
                   <th className="font-normal">as left</th>
                   <th className="font-normal">target</th>
@@ -243,6 +298,10 @@ function Sheet({ visit }: { visit: VisitView }) {
           )}
         </Row>
       </dl>
+      <div className="mt-10 hidden grid-cols-2 gap-10 text-xs print:grid">
+        <p className="border-t border-ink pt-1">Technician</p>
+        <p className="border-t border-ink pt-1">Received by</p>
+      </div>
       <p className="mt-3 border-t border-line pt-2 text-xs text-quiet">
         Predictions come from a model of the clutch. Limits, torques and lubricants are those of the machine's own
         manual, which always comes first.

@@ -1,43 +1,42 @@
 // Road test: did it do what was predicted, and is it in the window.
 import { Trash2 } from 'lucide-react'
-import { api, type Comparison, type VisitView } from '../api/client'
-import { type Send, useDesk, useWrite } from '../api/desk'
-import { Button, Refused } from '../parts/Button'
+import type { Comparison, VisitView } from '../api/client'
+import { useDesk, useVisitAct } from '../api/desk'
+import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, signed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
+import { focusOn } from '../parts/reading'
 import { ShiftChart } from '../parts/ShiftChart'
 
 type Run = VisitView['runs'][number]
-const patchRun =
-  (run_id: number, name: 'engagement_rpm' | 'shift_rpm' | 'note') =>
-  (now: string, was: unknown): Send =>
-  (visit_id) =>
-    api.PATCH('/api/visits/{visit_id}/runs/{run_id}', {
-      params: { path: { visit_id, run_id } },
-      body: { [name]: { was, now } },
-    })
-
 export function RoadTest() {
   const { visit, closed } = useDesk()
-  const begin = useWrite((visit_id, { left_revision_id: revision_id }) =>
-    api.POST('/api/visits/{visit_id}/runs', { params: { path: { visit_id } }, body: { revision_id } }),
+  const begin = useVisitAct(
+    {
+      place: 'run',
+      label: 'Begin a run',
+      station: 'road-test',
+      path: '/runs',
+      body: (now) => ({ revision_id: now.left_revision_id }),
+    },
+    () => focusOn('main [data-run="last"] input:placeholder-shown'),
   )
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[11fr_10fr]">
-      <section className="space-y-4">
+      <section className="min-w-0 space-y-4">
         <Heading aside="rpm, full throttle, before and after on the same strip">Runs</Heading>
         <Baseline />
         {visit.runs.map((run, index) => (
-          <RunCard key={run.id} run={run} number={index + 1} />
+          <RunCard key={run.id} run={run} number={index + 1} last={index === visit.runs.length - 1} />
         ))}
         {!closed && (
-          <Button look="plain" wide action={begin}>
+          <Button look="plain" wide action={begin} data-main data-place="run" data-after="run">
             {visit.runs.length === 0 ? 'Begin a run on the set-up as left' : 'Begin another run'}
           </Button>
         )}
-        <Refused>{begin.refused}</Refused>
+        <Done action={begin} />
       </section>
       <section>
         <Heading>Shift at full throttle</Heading>
@@ -58,14 +57,31 @@ function Baseline() {
   )
 }
 
-function RunCard({ run, number }: { run: Run; number: number }) {
+function RunCard({ run, number, last }: { run: Run; number: number; last: boolean }) {
   const { visit, closed } = useDesk()
-  const read = (id: number) => (each: VisitView) => each.runs.find((other) => other.id === id)
-  const remove = useWrite((visit_id) =>
-    api.POST('/api/visits/{visit_id}/runs/{run_id}/remove', {
-      params: { path: { visit_id, run_id: run.id } },
-      body: { engagement_rpm: run.engagement_rpm ?? null, shift_rpm: run.shift_rpm ?? null, note: run.note },
-    }),
+  const mine = (each: VisitView) => each.runs.find((other) => other.id === run.id)
+  const field = (name: 'engagement_rpm' | 'shift_rpm' | 'note', label: string) => ({
+    place: last && run.on_left ? name : `run.${run.id}.${name}`,
+    field: name,
+    called: `Run ${number}, ${label}`,
+    station: 'road-test',
+    path: `/runs/${run.id}`,
+    beside: (other: string) => run[other as keyof Run],
+  })
+  const remove = useVisitAct(
+    {
+      place: `run.${run.id}.remove`,
+      label: `Take back run ${number}`,
+      station: 'road-test',
+      path: `/runs/${run.id}/remove`,
+      body: (now) => {
+        const { engagement_rpm = null, shift_rpm = null, note = '' } = mine(now) ?? run
+        return { engagement_rpm, shift_rpm, note }
+      },
+      drops: (entry) => entry.target.path.endsWith(`/runs/${run.id}`),
+      said: `Run ${number} taken back.`,
+    },
+    () => focusOn('[data-after="run"]'),
   )
   const name = run.on_left
     ? 'as left'
@@ -73,8 +89,12 @@ function RunCard({ run, number }: { run: Run; number: number }) {
       ? 'as found'
       : 'an earlier set-up of this visit'
   return (
-    <div className="rounded-md border border-line bg-card px-4 py-3">
-      <div className="mb-2 flex items-center justify-between gap-3">
+    <fieldset
+      className="min-w-0 rounded-md border border-line bg-card px-4 pb-3"
+      data-run={last ? 'last' : undefined}
+      aria-label={`Run ${number}`}
+    >
+      <div className="flex items-center justify-between gap-3">
         <h3 className="font-semibold">
           Run {number}, {name}{' '}
           <span className="font-normal text-quiet">· belt {reading(run.belt_width_mm, 'mm')} mm</span>
@@ -85,42 +105,37 @@ function RunCard({ run, number }: { run: Run; number: number }) {
             onClick={remove.run}
             disabled={remove.busy}
             aria-label={`Take back run ${number}`}
+            title="Take back"
             className="flex size-11 items-center justify-center rounded hover:bg-paper"
           >
-            <Trash2 size={18} />
+            <Trash2 size={18} aria-hidden="true" />
           </button>
         )}
       </div>
-      <Refused>{remove.refused}</Refused>
+      <Done action={remove} />
       <div className="grid grid-cols-2 gap-3">
         <NumberField
+          {...field('engagement_rpm', 'engagement')}
           label="Engagement"
           unit="rpm"
-          name={`run.${run.id}.engagement`}
-          autoFocus={run.engagement_rpm == null && run.shift_rpm == null}
-          read={(each) => read(run.id)(each)?.engagement_rpm}
-          send={patchRun(run.id, 'engagement_rpm')}
+          walk="run"
+          read={(each) => mine(each)?.engagement_rpm}
         />
         <NumberField
+          {...field('shift_rpm', 'shift')}
           label="Shift"
           unit="rpm"
-          name={`run.${run.id}.shift`}
-          read={(each) => read(run.id)(each)?.shift_rpm}
-          send={patchRun(run.id, 'shift_rpm')}
+          walk="run"
+          read={(each) => mine(each)?.shift_rpm}
         />
       </div>
       <div className="mt-3">
         <Compared rows={run.comparison} />
       </div>
       <div className="mt-2">
-        <TextField
-          label="Note"
-          name={`run.${run.id}.note`}
-          read={(each) => read(run.id)(each)?.note ?? ''}
-          send={patchRun(run.id, 'note')}
-        />
+        <TextField {...field('note', 'note')} label="Note" limit={1000} read={(each) => mine(each)?.note ?? ''} />
       </div>
-    </div>
+    </fieldset>
   )
 }
 

@@ -1,49 +1,54 @@
 // Set-up: what the change in hand will do, before the cover comes off.
-import { Slider } from 'radix-ui'
+import { Popover, Slider } from 'radix-ui'
 import { useState } from 'react'
-import { api, type CurvePoint, type PredictionFigures } from '../api/client'
-import { useDesk, usePrediction, useSteps, useStrip, useWrite } from '../api/desk'
-import { Button, Refused } from '../parts/Button'
-import { Heading } from '../parts/Caution'
+import type { CurvePoint, PredictionFigures } from '../api/client'
+import { useDesk, usePrediction, useSteps, useStrip, useVisitAct } from '../api/desk'
+import { Button, Done } from '../parts/Button'
+import { Heading, StationCaution } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
+import { CurveTable } from '../parts/CurveTable'
+import { EngagementScale } from '../parts/EngagementScale'
 import { TextField } from '../parts/Field'
-import { figure, signed } from '../parts/format'
+import { figure } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
-import { ShiftChart } from '../parts/ShiftChart'
+import { focusOn } from '../parts/reading'
+import { ShiftChart, ShiftKey } from '../parts/ShiftChart'
 import { SlotFields } from '../parts/SlotFields'
 
 export function SetUp() {
   const { visit } = useDesk()
   const curve = usePrediction(visit.left)?.curve ?? []
   const [chosen, setNode] = useState<number>()
-  const node = chosen ?? Math.round(curve.length / 3)
-  const at = curve[Math.min(node, curve.length - 1)]
+  const node = Math.min(chosen ?? Math.round(curve.length / 3), Math.max(curve.length - 1, 0))
+  const at = curve[node]
   return (
-    <div className="space-y-3">
-      <section>
-        <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} />
-        <Recording />
-      </section>
-      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[11fr_12fr]">
-        <section>
-          <Heading aside="drag the belt through the shift">Clutches to scale, as left</Heading>
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="grid min-h-0 flex-1 gap-x-6 gap-y-1 overflow-y-auto px-5 pt-2 pb-2 md:grid-cols-[9fr_11fr] md:grid-rows-[minmax(min-content,1fr)_auto]">
+        <section aria-label="Clutches to scale" className="flex min-w-0 flex-col lg:row-span-2">
+          <div className="mb-1.5 shrink-0">
+            <StationCaution visit={visit} station="set-up" />
+          </div>
+          <Heading aside="drag, or ← →">Clutches to scale, as left</Heading>
           {at ? (
             <>
-              <ClutchPicture drawing={visit.setup.drawing} curve={curve} at={at} />
+              <div className="relative min-h-64 flex-1 md:min-h-24">
+                <ClutchPicture drawing={visit.setup.drawing} curve={curve} at={at} />
+              </div>
               <Slider.Root
                 value={[node]}
                 min={0}
                 max={curve.length - 1}
                 step={1}
                 onValueChange={([next]) => setNode(next ?? 0)}
-                className="relative mt-2 flex h-11 w-full touch-none items-center"
+                className="relative flex h-11 w-full shrink-0 touch-none items-center"
               >
                 <Slider.Track className="relative h-1.5 grow rounded bg-alu">
                   <Slider.Range className="absolute h-full rounded bg-signal" />
                 </Slider.Track>
                 <Slider.Thumb
                   aria-label="Point of the shift"
+                  aria-valuetext={`${figure(at.speed_kph, 0)} km/h, ${figure(at.rpm, 0)} rpm, ratio ${figure(at.ratio, 2)}`}
                   className="block size-7 rounded-full border-4 border-signal bg-card"
                 />
               </Slider.Root>
@@ -54,17 +59,57 @@ export function SetUp() {
               {visit.fault.reason}
             </p>
           ) : (
-            <p className="min-h-96 text-quiet">Drawing the clutches…</p>
+            <p className="text-quiet">Drawing the clutches…</p>
           )}
         </section>
-        <section className="lg:row-span-2">
-          <Heading>Shift at full throttle</Heading>
-          <ShiftChart visit={visit} at={at} />
+        <div className="flex min-w-0 flex-col gap-1">
+          <Warnings />
+          <section aria-label="Engagement">
+            <Heading aside={<Engages />}>Engagement</Heading>
+            <EngagementScale visit={visit} />
+          </section>
+          <section aria-label="Shift at full throttle" className="flex flex-1 flex-col">
+            <div className="-mb-1 flex flex-wrap items-center gap-x-3">
+              <h2 className="text-base font-bold">Shift at full throttle</h2>
+              <CurveTable visit={visit} />
+              <span className="ml-auto">
+                <ShiftKey visit={visit} />
+              </span>
+            </div>
+            <ShiftChart visit={visit} at={at} />
+          </section>
+        </div>
+        <div className="min-w-0 space-y-1 max-lg:md:col-span-2">
+          <SimulatedPull />
           <Figures />
-        </section>
-        <SimulatedPull />
+        </div>
       </div>
+      <Tray />
     </div>
+  )
+}
+
+function Engages() {
+  const { found, left } = useDesk().visit
+  if (!left) return null
+  return (
+    <span className="reading">
+      {found && `as found ${figure(found.engagement.bite_rpm, 0)} `}
+      <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
+      {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
+    </span>
+  )
+}
+
+function Warnings() {
+  const { left } = useDesk().visit
+  if (!left?.warnings.length) return null
+  return (
+    <ul className="rounded-md border-l-4 border-watch bg-card px-3 py-1 text-sm text-watch">
+      {left.warnings.map((warning) => (
+        <li key={warning}>{warning}</li>
+      ))}
+    </ul>
   )
 }
 
@@ -74,10 +119,10 @@ function NodeFigures({ at }: { at: CurvePoint }) {
     { name: 'vehicle', text: figure(at.speed_kph, 0), unit: 'km/h' },
     { name: 'grip, primary', text: figure(at.grip_primary, 2), unit: '', low: at.grip_primary < 1 },
     { name: 'grip, secondary', text: figure(at.grip_secondary, 2), unit: '', low: at.grip_secondary < 1 },
-    { name: 'tight / slack side', text: `${figure(at.tight_n, 0)} / ${figure(at.slack_n, 0)}`, unit: 'N' },
+    { name: 'tight / slack', text: `${figure(at.tight_n, 0)} / ${figure(at.slack_n, 0)}`, unit: 'N' },
   ]
   return (
-    <dl className="flex flex-wrap justify-between gap-x-4 text-sm">
+    <dl className="flex shrink-0 flex-wrap justify-between gap-x-3 text-sm">
       {figures.map((each) => (
         <div key={each.name}>
           <dt className="text-xs text-quiet">{each.name}</dt>
@@ -92,51 +137,118 @@ function NodeFigures({ at }: { at: CurvePoint }) {
   )
 }
 
+/** The slots on a tray at the foot, with the reason for the change docked to them. */
+function Tray() {
+  const { visit } = useDesk()
+  return (
+    <section aria-label="Slots" className="shrink-0 border-t-2 border-line bg-tray px-5 py-2">
+      <div className="flex flex-wrap gap-x-5 gap-y-1">
+        <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} />
+        <div className="short:hidden min-w-52 flex-1 text-xs text-quiet">
+          <p>
+            Under each slot: engagement / shift, rpm, for the step named above it. Weights may be typed as weighed: 59.0
+            59.1 58.9
+          </p>
+          <Recorded />
+        </div>
+      </div>
+      <Recording />
+    </section>
+  )
+}
+
 function Recording() {
   const { visit, closed } = useDesk()
-  // What was typed last has been saved when their turn comes: they act on what is on the bench then.
-  const keep = useWrite((visit_id, { setup: { reason = '', draft } }) =>
-    api.POST('/api/visits/{visit_id}/setup/record', { params: { path: { visit_id } }, body: { reason, draft } }),
+  const at = { station: 'set-up' }
+  const keep = useVisitAct(
+    {
+      ...at,
+      place: 'record',
+      label: 'Record as fitted',
+      path: '/setup/record',
+      body: ({ setup: { reason, draft } }) => ({ reason, draft }),
+      said: 'Recorded as fitted.',
+    },
+    () => focusOn('nav [data-station="road-test"]'),
   )
-  const drop = useWrite((visit_id, { setup: { draft } }) =>
-    api.POST('/api/visits/{visit_id}/setup/drop', { params: { path: { visit_id } }, body: { draft } }),
+  const drop = useVisitAct(
+    {
+      ...at,
+      place: 'drop',
+      label: 'Put back',
+      path: '/setup/drop',
+      body: ({ setup: { draft } }) => ({ draft }),
+      drops: (entry) => entry.place.startsWith('set-up '),
+      said: 'Put back to what was last recorded.',
+    },
+    () => focusOn('[aria-label="Slots"] input'),
   )
+  const tried = Object.keys(visit.setup.draft).length > 0
   return (
-    <div className="mt-3 space-y-2">
-      {Object.keys(visit.setup.draft).length > 0 && (
-        <div className="grid items-end gap-3 md:grid-cols-[1fr_auto_auto]">
-          <TextField
-            label="Tried, not yet recorded. Why this change?"
-            name="setup.reason"
-            read={(each) => each.setup.reason}
-            send={(now, was) => (visit_id) =>
-              api.PATCH('/api/visits/{visit_id}/setup/reason', { params: { path: { visit_id } }, body: { was, now } })
-            }
-          />
+    <div className="flex flex-wrap items-end gap-x-4 gap-y-1">
+      {tried && (
+        <>
+          <div className="mt-1 min-w-52 flex-1">
+            <TextField
+              {...at}
+              label="Tried, not yet recorded. Why this change?"
+              place="reason"
+              field="reason"
+              path="/setup/reason"
+              only
+              limit={500}
+              read={(each) => each.setup.reason}
+              onEnter={keep.run}
+            />
+          </div>
           <Button look="plain" action={drop} disabled={closed}>
             Put back
           </Button>
-          <Button look="sign" action={keep} disabled={closed}>
+          <Button look="sign" action={keep} disabled={closed} data-main>
             Record as fitted
           </Button>
-          <Refused className="text-sm md:col-span-3">{keep.refused || drop.refused}</Refused>
-        </div>
+        </>
       )}
-      {visit.setup.recorded.length > 0 && (
-        <ul className="text-sm">
-          {visit.setup.recorded.map((each) => (
-            <li key={each.revision_id} className="border-l-4 border-keep pl-3">
-              <b>Recorded</b> <ChangeWords changes={each.changes} inline />{' '}
-              <span className="text-quiet">{each.reason}</span>
-            </li>
-          ))}
-        </ul>
-      )}
+      <Done action={keep} className="w-full text-sm" />
+      <Done action={drop} className="w-full text-sm" />
     </div>
   )
 }
 
-interface FigureRow {
+/** What was recorded in this visit: the last reason in sight, all of it a touch away. */
+function Recorded() {
+  const { recorded } = useDesk().visit.setup
+  if (recorded.length === 0) return null
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="flex min-h-11 max-w-full items-center text-left text-sm text-ink">
+        <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
+          <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
+        </span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={6}
+          aria-label="Recorded in this visit"
+          className="z-40 max-h-[60dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm text-ink shadow-xl"
+        >
+          <ul className="space-y-2">
+            {recorded.map((each) => (
+              <li key={each.revision_id} className="border-l-4 border-keep pl-2 break-words">
+                <ChangeWords changes={each.changes} />
+                <span className="text-quiet">{each.reason}</span>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+interface FigureCell {
   name: string
   unit: string
   digits: number
@@ -145,15 +257,9 @@ interface FigureRow {
 }
 
 function Figures() {
-  const { visit } = useDesk()
-  const { found, left } = visit
+  const { found, left } = useDesk().visit
   if (!found || !left) return null
-  const pair = (
-    name: string,
-    unit: string,
-    digits: number,
-    of: (p: PredictionFigures) => number | undefined,
-  ): FigureRow => ({
+  const pair = (name: string, unit: string, digits: number, of: (p: PredictionFigures) => number | undefined) => ({
     name,
     unit,
     digits,
@@ -161,30 +267,24 @@ function Figures() {
     left: of(left),
   })
   return (
-    <div className="mt-3">
-      {left.warnings.map((warning) => (
-        <p key={warning} className="flex gap-2 text-sm text-watch">
-          <span aria-hidden="true">◆</span>
-          {warning}
-        </p>
-      ))}
-      <FigureTable
-        rows={[
+    <section aria-label="Predicted figures">
+      <Cells
+        cells={[
           pair('Shift slope', 'rpm', 0, (p) => p.shift.slope_rpm),
-          pair('Backshift, mean', 'rpm', 0, (p) => p.backshift?.mean_rpm),
-          pair('At the top, over the rev limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
+          pair('Backshift', 'rpm', 0, (p) => p.backshift?.mean_rpm),
+          pair('Over limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
           pair('Top ratio', '', 2, (p) => p.belt.high_ratio),
-          pair('Top of the shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
-          pair('Clamp gained per 100 rpm at touch', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
+          pair('Top of shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
+          pair('Bite', 'N/100 rpm', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
         ]}
       />
-    </div>
+    </section>
   )
 }
 
 function SimulatedPull() {
-  const strip = useStrip(useDesk().visit)
-  const ridden = (name: string, key: string, unit: string, digits: number): FigureRow => ({
+  const { strip, working } = useStrip(useDesk().visit)
+  const ridden = (name: string, key: string, unit: string, digits: number): FigureCell => ({
     name,
     unit,
     digits,
@@ -192,15 +292,21 @@ function SimulatedPull() {
     left: strip?.left[key],
   })
   return (
-    <section>
-      <Heading aside="from rest, level ground, full grip on the ground">Simulated pull</Heading>
-      <FigureTable
-        rows={[
+    <section aria-label="Simulated pull">
+      <h2 className="flex flex-wrap gap-x-3 text-sm">
+        <b>Simulated pull</b>
+        <span role="status" className="text-quiet" data-pull={working ? 'working' : 'done'}>
+          {working ? 'working…' : 'from rest, level ground, full grip; as found above, as left below'}
+        </span>
+      </h2>
+      <Cells
+        faded={working}
+        cells={[
           ridden('0–30 mph', 'to_30_mph_s', 's', 2),
           ridden('0–60 mph', 'to_60_mph_s', 's', 2),
           ridden('200 m', 'to_200_m_s', 's', 2),
           ridden('400 m', 'to_400_m_s', 's', 2),
-          ridden('Lowest gearing reached', 'lowest_gearing', '', 2),
+          ridden('Low gearing', 'lowest_gearing', '', 2),
           ridden('Hottest belt', 'belt_temperature_max_c', '°C', 0),
         ]}
       />
@@ -208,36 +314,26 @@ function SimulatedPull() {
   )
 }
 
-function FigureTable({ rows }: { rows: FigureRow[] }) {
+/** Figures side by side: as found small, as left below it in bold. */
+function Cells({ cells, faded = false }: { cells: FigureCell[]; faded?: boolean }) {
   return (
-    <table className="mt-1 w-full text-sm">
-      <thead className="text-right text-quiet">
-        <tr>
-          <th>
-            <span className="sr-only">Figure</span>
-          </th>
-          <th className="font-normal">as found</th>
-          <th className="font-normal">as left</th>
-          <th className="font-normal">change</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.name} className="border-t border-line" data-figure={row.name}>
-            <td className="py-1">
-              {row.name}
-              {row.unit && <span className="text-quiet">, {row.unit}</span>}
-            </td>
-            <td className="reading text-right text-quiet">{row.found == null ? '–' : figure(row.found, row.digits)}</td>
-            <td className="reading text-right font-semibold">
-              {row.left == null ? '–' : figure(row.left, row.digits)}
-            </td>
-            <td className="reading text-right text-quiet">
-              {row.found == null || row.left == null ? '–' : signed(row.left - row.found, row.digits)}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <dl
+      className={`grid grid-cols-3 gap-x-2 gap-y-1 border-t border-line pt-0.5 md:grid-cols-6 ${faded ? 'opacity-60' : ''}`}
+    >
+      {cells.map(({ name, unit, digits, found, left }) => (
+        <div key={name} data-figure={name} className="min-w-0">
+          <dt className="truncate text-xs text-quiet" title={unit ? `${name}, ${unit}` : name}>
+            {name}
+            {unit && `, ${unit}`}
+          </dt>
+          <dd className="reading flex flex-wrap gap-x-1.5 text-xs leading-4 text-quiet md:block">
+            <span className="sr-only">as found</span> {found == null ? '–' : figure(found, digits)}{' '}
+            <span className="block text-sm leading-4 font-semibold text-ink">
+              <span className="sr-only">as left</span> {left == null ? '–' : figure(left, digits)}
+            </span>
+          </dd>
+        </div>
+      ))}
+    </dl>
   )
 }

@@ -1,0 +1,35 @@
+// Arriving at a page: its title, its one heading, and the focus where the next hand goes.
+import { useEffect, useRef } from 'react'
+import { useLocation } from 'react-router'
+import { focusOn } from './reading'
+
+interface ArrivalProps {
+  title: string
+  /** Where the hand goes first here; else the heading. */
+  first?: string
+  /** The heading's words, where they differ from the title's. */
+  heading?: string
+}
+
+/** The first field that waits for something. */
+export const WAITING = 'main :is([data-walk], [data-waits]):is(:placeholder-shown, [data-empty]):not(:disabled)'
+
+export function Arrival({ title, first, heading }: ArrivalProps) {
+  const { hash, key } = useLocation()
+  const top = useRef<HTMLHeadingElement>(null)
+  useEffect(() => {
+    document.title = `${title} · Jaxel`
+  }, [title])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each arrival
+  useEffect(() => {
+    const place = decodeURIComponent(hash.slice(1))
+    if (place) focusOn(`[data-place="${CSS.escape(place)}"]`)
+    else if (first && document.querySelector(first)) focusOn(first)
+    else top.current?.focus({ preventScroll: true })
+  }, [key])
+  return (
+    <h1 ref={top} tabIndex={-1} className="sr-only">
+      {heading ?? title}
+    </h1>
+  )
+}
