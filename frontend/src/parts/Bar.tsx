@@ -42,7 +42,11 @@ export function Bar({ children, tools = <Keys /> }: BarProps) {
       >
         To the work
       </a>
-      <Link to="/" aria-label="Jaxel, shop floor" className="flex min-h-11 items-center gap-3 text-xl font-bold">
+      <Link
+        to="/"
+        aria-label="Jaxel, shop floor"
+        className="flex min-h-11 min-w-11 items-center gap-3 text-xl font-bold max-sm:mr-auto"
+      >
         <svg viewBox="0 0 40 24" className="h-6 w-10" aria-hidden="true">
           <path
             d="M10.6 6.1 28.2 3.1A9 9 0 1 1 28.2 20.9L10.6 17.9A6 6 0 0 1 10.6 6.1Z"
@@ -55,7 +59,9 @@ export function Bar({ children, tools = <Keys /> }: BarProps) {
         </svg>
         <span className="max-sm:sr-only">Jaxel</span>
       </Link>
-      <div className="min-w-0 flex-1 py-1 leading-snug break-words text-bar-quiet">{children}</div>
+      <div className="min-w-0 flex-1 py-1 leading-snug break-words text-bar-quiet max-sm:order-last max-sm:basis-full">
+        {children}
+      </div>
       <Unsaved />
       {tools}
       <HandHere />

@@ -22,7 +22,7 @@ function Cell({
 }) {
   return (
     <div
-      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-sm:hidden'}`}
+      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
     >
       <div className="truncate text-xs text-bar-quiet">{name}</div>
       {children}

@@ -141,8 +141,8 @@ function SetUps({ view }: { view: MachineView }) {
   return (
     <section>
       <Heading aside="rpm; in brackets the miss, on that run's belt and air">Set-ups through time</Heading>
-      <div className="overflow-x-auto rounded-md border border-line bg-card">
-        <table className="w-full text-left text-sm">
+      <div className="relative overflow-x-auto rounded-md border border-line bg-card">
+        <table className="stack w-full text-left text-sm">
           <thead className="border-b border-line text-quiet">
             <tr>
               <th className="px-4 py-2 font-normal">Set-up</th>
@@ -174,13 +174,19 @@ function SetUps({ view }: { view: MachineView }) {
                   <span className="block font-normal text-quiet">{each.reason}</span>
                   {each.fault && <span className="block font-normal text-replace">{each.fault.reason}</span>}
                 </td>
-                <td className="reading px-2 py-3 text-right">{reading(each.belt_width_mm, 'mm')}</td>
-                <td className="reading px-2 py-3 text-right">{reading(each.bite_rpm, 'rpm')}</td>
-                <td className="reading px-2 py-3 text-right whitespace-nowrap">
+                <td className="reading px-2 py-3 text-right" data-label="Belt, mm">
+                  {reading(each.belt_width_mm, 'mm')}
+                </td>
+                <td className="reading px-2 py-3 text-right" data-label="Engagement, predicted">
+                  {reading(each.bite_rpm, 'rpm')}
+                </td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap" data-label="measured">
                   <Measured rows={each.measured} figure="Engagement" />
                 </td>
-                <td className="reading px-2 py-3 text-right">{reading(each.shift_rpm, 'rpm')}</td>
-                <td className="reading px-2 py-3 text-right whitespace-nowrap">
+                <td className="reading px-2 py-3 text-right" data-label="Shift, predicted">
+                  {reading(each.shift_rpm, 'rpm')}
+                </td>
+                <td className="reading px-2 py-3 text-right whitespace-nowrap" data-label="measured">
                   <Measured rows={each.measured} figure="Shift" />
                 </td>
                 <td className="px-2 py-1 text-right">
@@ -236,7 +242,7 @@ function Visits({ view }: { view: MachineView }) {
                   ? 'belt not measured'
                   : `belt ${visit.belt_number}: ${reading(visit.mean_width_mm, 'mm')} mm`}
               </span>
-              <span className="line-clamp-2 min-w-0 flex-1 break-words">{visit.complaint}</span>
+              <span className="min-w-40 flex-1 break-words">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>
             </Link>
           </li>

@@ -97,7 +97,7 @@ function Waiting({ card }: { card: MachineCard }) {
         <span className="min-w-0 break-words">
           <span className="text-lg font-bold">{card.machine.name}</span>
           <span className="text-quiet"> · {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
-          <span className="mt-0.5 line-clamp-2">
+          <span className="mt-0.5 line-clamp-3" title={visit.complaint}>
             {visit.complaint || <span className="text-quiet">complaint not yet taken</span>}
           </span>
         </span>

@@ -67,7 +67,10 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
           </>
         }
       >
-        <Link to={`/machines/${visit.machine.id}`} className="text-on-bar underline-offset-4 hover:underline">
+        <Link
+          to={`/machines/${visit.machine.id}`}
+          className="inline-flex min-h-11 min-w-0 items-center text-on-bar underline decoration-bar-line underline-offset-4 hover:decoration-current"
+        >
           {visit.machine.name}
         </Link>
         <span className="max-sm:hidden">{head.filter(Boolean).map((each) => ` · ${each}`)}</span>

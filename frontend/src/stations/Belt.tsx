@@ -8,6 +8,7 @@ import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, typed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
+import { useSize } from '../parts/size'
 
 const DECISIONS = [
   { value: 'run on', name: 'Run on' },
@@ -139,11 +140,13 @@ function Decision() {
 
 /** New width to wear limit as a rule, with each place on it. */
 function WearScale({ belt }: { belt: VisitView['belt'] }) {
+  const [box, room] = useSize<HTMLDivElement>()
+  const wide = Math.max(room.width, 200)
   const [from, to] = [belt.new_width_mm + 0.25, belt.limit_mm - 0.5]
-  const at = (width: number) => 20 + ((from - Math.max(to, Math.min(from, width))) / (from - to)) * 520
+  const at = (width: number) => 10 + ((from - Math.max(to, Math.min(from, width))) / (from - to)) * (wide - 20)
   const used = belt.assessment?.wear_used
   return (
-    <div>
+    <div ref={box}>
       <Heading
         aside={
           used != null && (
@@ -159,10 +162,14 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
         Wear
       </Heading>
       <svg
-        viewBox="0 0 560 108"
-        className="w-full"
+        width={wide}
+        height="100"
+        className="block max-w-full"
         role="img"
-        aria-label="Measured widths between new and the wear limit"
+        aria-label={[
+          `Belt ${belt.number}: new ${reading(belt.new_width_mm, 'mm')} mm, limit ${reading(belt.limit_mm, 'mm')} mm`,
+          ...Object.entries(belt.widths_mm).map(([place, width]) => `place ${place} ${reading(width, 'mm')} mm`),
+        ].join(', ')}
       >
         <rect
           x={at(belt.new_width_mm)}
@@ -174,7 +181,7 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
         <rect
           x={at(belt.limit_mm)}
           y="46"
-          width={540 - at(belt.limit_mm)}
+          width={wide - 10 - at(belt.limit_mm)}
           height="16"
           className="fill-replace"
           opacity="0.35"
@@ -197,7 +204,7 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
         ))}
         {belt.assessment && (
           <text
-            x={Math.min(Math.max(at(belt.assessment.mean_mm), 50), 510)}
+            x={Math.min(Math.max(at(belt.assessment.mean_mm), 40), wide - 40)}
             y="24"
             textAnchor="middle"
             className="reading fill-ink text-[16px] font-semibold"

@@ -221,7 +221,10 @@ function Recorded() {
   if (recorded.length === 0) return null
   return (
     <Popover.Root>
-      <Popover.Trigger className="flex min-h-11 max-w-full items-center text-left text-sm text-ink">
+      <Popover.Trigger
+        title={recorded.at(-1)?.reason}
+        className="flex min-h-11 max-w-full items-center text-left text-sm text-ink"
+      >
         <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
           <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
         </span>
