@@ -22,8 +22,8 @@ class Bench(BrowserCase):
     def test_a_belt_kept_as_spare_is_replaced(self):
         page = self.page
         self.open("/visits/4/belt")
-        page.get_by_label("Place 3").fill("31.9")
-        page.get_by_label("Place 3").press("Enter")
+        page.get_by_role("textbox", name="Place 3").fill("31.9")
+        page.get_by_role("textbox", name="Place 3").press("Enter")
         page.get_by_role("radio", name="Keep as spare").click()
         page.get_by_label("Reason", exact=True).fill("uneven")
         page.get_by_label("Width of the belt going on").fill("32.9")
@@ -110,7 +110,7 @@ class Bench(BrowserCase):
 
     def test_fractions_and_inches(self):
         self.open("/visits/2/belt")
-        place = self.page.get_by_label("Place 3")
+        place = self.page.get_by_role("textbox", name="Place 3")
         place.fill("1 25/64 in")
         place.press("Enter")
         expect(place).to_have_value("35.32")

@@ -143,7 +143,7 @@ class NothingLost(BrowserCase):
     def test_a_refused_width_stays_with_its_reason(self):
         self.refusals = {422}
         self.open("/visits/2/belt")
-        place = self.page.get_by_label("Place 2")
+        place = self.page.get_by_role("textbox", name="Place 2")
         place.fill("39.9")
         place.press("Enter")
         alert = self.page.get_by_role("alert")

@@ -144,6 +144,7 @@ export interface VisitAct {
   /** From the visit as it stands once what was typed has been saved. */
   body: (visit: VisitView) => Record<string, unknown>
   held?: boolean
+  repeats?: boolean
   drops?: (entry: Entry) => boolean
   /** What is said when it is done; it can be undone from there. */
   said?: string
@@ -151,7 +152,7 @@ export interface VisitAct {
 
 /** A button that acts on the visit, with what is shown when it is pressed. */
 export function useVisitAct(
-  { place, label, station, path, body, held, drops, said }: VisitAct,
+  { place, label, station, path, body, held, repeats, drops, said }: VisitAct,
   done?: () => void,
   refusedWith?: (reason: string) => void,
 ): Action {
@@ -167,6 +168,7 @@ export function useVisitAct(
         return within(visit, path, { method: 'POST', around: body(now) })
       },
       held,
+      repeats,
       drops,
     },
     () => {

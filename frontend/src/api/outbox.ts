@@ -325,7 +325,9 @@ function saved(id: string, sent: Record<string, Change>, body: unknown) {
 function refused(id: string, entry: Entry, sent: Record<string, Change>, refusal: Refusal) {
   if (refusal.field === 'edit' || 'theirs' in refusal) void cache.invalidateQueries({ queryKey: ['visit'] })
   if (entry.token) {
-    conclude(id, entry, { refused: 'theirs' in refusal ? `${refusal.reason}: look at it again` : refusal.reason })
+    conclude(id, entry, {
+      refused: refusal.field !== 'edit' && 'theirs' in refusal ? `${refusal.reason}: look at it again` : refusal.reason,
+    })
     return
   }
   const standing = entries.get(id)

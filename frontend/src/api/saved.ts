@@ -1,6 +1,7 @@
 // Fields, choices and buttons on the outbox: what each shows while the server has not acknowledged it.
 import { useEffect, useRef, useState } from 'react'
 import { type Action, BOUNCE_MS } from './action'
+import { say } from './notices'
 import {
   act,
   ask,
@@ -117,6 +118,8 @@ export interface Acting extends Place {
   target: () => Target
   /** Whether it waits for a server that is away. */
   held?: boolean
+  /** Whether a second press soon after the first is meant. */
+  repeats?: boolean
   /** Entries it makes idle: what is put back need not be saved. */
   drops?: (entry: Entry) => boolean
 }
@@ -137,11 +140,21 @@ export function useAct(where: Acting, done?: (data: unknown) => void, refusedWit
     if (under.current) return
     under.current = true
     setRefused('')
+    const page = window.location.pathname
     const outcome = await attempt(where)
-    setRefused(outcome.refused)
-    window.setTimeout(() => {
+    if (window.location.pathname !== page) {
+      // The page was left: what became of it is said wherever the hand is now.
       under.current = false
-    }, BOUNCE_MS)
+      say(outcome.refused ? `${where.label}: not done. ${outcome.refused}` : `${where.label}: done.`)
+      return
+    }
+    setRefused(outcome.refused)
+    window.setTimeout(
+      () => {
+        under.current = false
+      },
+      outcome.refused || where.repeats ? 0 : BOUNCE_MS,
+    )
     if (outcome.refused) refusedWith?.(outcome.refused)
     else done?.(outcome.data)
   }

@@ -21,6 +21,7 @@ export function useUndo(visit: VisitView): (() => void) | undefined {
         return { edit: now.last_change?.edit ?? 0 }
       },
       held: false,
+      repeats: true,
     },
     () => {
       const undone = last.current
@@ -46,8 +47,10 @@ export function UndoButton({ visit, undo }: { visit: VisitView; undo?: () => voi
       className="flex min-h-11 min-w-11 items-center justify-center gap-2 rounded-md px-2 text-sm hover:bg-bar-line disabled:opacity-50"
     >
       <Undo2 size={20} aria-hidden="true" />
-      <span className="max-lg:sr-only">Undo</span>
-      {undo && <span className="sr-only">: {words}</span>}
+      <span aria-hidden="true" className="max-lg:hidden">
+        Undo
+      </span>
+      <span className="sr-only">{undo ? `Undo: ${words}` : 'Nothing to undo'}</span>
     </button>
   )
 }
