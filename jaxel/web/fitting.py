@@ -6,6 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionDocument, PredictionFigures
 from jaxel.core.trade.sensitivity import Sensitivity
 from jaxel.store import fitting, visits
@@ -35,10 +36,13 @@ class Typed(Request):
 
 
 class PreviewView(BaseModel):
-    """A prediction of a set-up that may never be fitted: its figures, and whole with its curves."""
+    """A prediction of a set-up that may never be fitted: its figures, and whole with its curves.
 
-    figures: PredictionFigures
-    prediction: PredictionDocument
+    Both None while what has been typed so far makes no set-up.
+    """
+
+    figures: PredictionFigures | None
+    prediction: PredictionDocument | None
 
 
 class Tried(Request):
@@ -86,8 +90,10 @@ def try_numbers(path: VisitPath, body: NumberChanges) -> Response:
 @api.post("/preview", responses={"200": PreviewView, **READ_REFUSALS, "415": ErrorAnswer})
 def preview(path: VisitPath, body: Typed) -> Response:
     """What the set-up as left would do with numbers that are still being typed; nothing is kept of it."""
-    document = fitting.with_typed(connection(), path.visit_id, body.numbers)
-    fresh = work_out(document)
+    try:
+        fresh = work_out(fitting.with_typed(connection(), path.visit_id, body.numbers))
+    except InvalidValue:  # half a number is no fault: what is saved is judged
+        return answer(PreviewView(figures=None, prediction=None))
     return Response(f'{{"figures":{fresh.figures},"prediction":{fresh.document}}}', mimetype="application/json")
 
 

@@ -24,8 +24,8 @@ def sideways(page: Page) -> list[str]:
     """Elements that reach past the page's right edge, with the page itself where it scrolls sideways."""
     return page.evaluate(
         """() => {
-          const width = document.documentElement.clientWidth
-          const found = document.documentElement.scrollWidth > width ? [`page: ${document.documentElement.scrollWidth}`] : []
+          const { clientWidth: width, scrollWidth: wide } = document.documentElement
+          const found = wide > width ? [`page: ${wide}`] : []
           const clipped = (e) => { for (let p = e; p; p = p.parentElement) {
             const s = getComputedStyle(p)
             if (p.classList.contains('sr-only') || s.overflowX === 'auto' || s.overflowX === 'scroll') return true
@@ -62,12 +62,18 @@ def small_words(page: Page, least: float = 11.95) -> list[str]:
 def small_targets(page: Page, least: float = 43.5) -> list[str]:
     """What is pressed or typed into and is lower or narrower than 44 px."""
     return page.evaluate(
-        """least => [...document.querySelectorAll('a, button, input:not([type=checkbox]), select, textarea, summary, [role=slider]')]
-          .filter(e => e.checkVisibility() && !e.closest('.sr-only') && !e.matches('[href="#work"], [role=slider]'))
-          .map(e => [e.matches('input') && e.parentElement.matches('div, label') ? e.parentElement : e, e])
-          .filter(([box]) => box.getBoundingClientRect().height < least || box.getBoundingClientRect().width < least)
-          .map(([box, e]) => `${e.tagName} ${(e.ariaLabel || e.textContent || e.dataset.place || e.id).slice(0, 40)} `
-            + `${Math.round(box.getBoundingClientRect().width)}×${Math.round(box.getBoundingClientRect().height)}`)""",
+        """least => {
+          const pressed = 'a, button, input:not([type=checkbox]), select, textarea, summary'
+          const found = []
+          for (const e of document.querySelectorAll(pressed)) {
+            if (!e.checkVisibility() || e.closest('.sr-only') || e.matches('[href="#work"], [role=slider]')) continue
+            const held = e.matches('input') && e.parentElement.matches('div, label')
+            const { width, height } = (held ? e.parentElement : e).getBoundingClientRect()
+            const name = (e.ariaLabel || e.textContent || e.dataset.place || e.id).slice(0, 40)
+            if (width < least || height < least) found.push(`${name} ${Math.round(width)}×${Math.round(height)}`)
+          }
+          return found
+        }""",
         least,
     )
 
@@ -75,11 +81,17 @@ def small_targets(page: Page, least: float = 43.5) -> list[str]:
 def cut_words(page: Page) -> list[str]:
     """Words that are cut off by the box they stand in, but where the whole stands in a title."""
     return page.evaluate(
-        """() => [...document.querySelectorAll('body *')].filter(e => {
-            if (e instanceof SVGElement || !e.checkVisibility() || e.clientWidth <= 1 || e.closest('.sr-only, [title], textarea, select, details:not([open]) > :not(summary)')) return false
-            if (e.matches('input') || ![...e.childNodes].some(n => n.nodeType === 3 && n.textContent.trim())) return false
-            const s = getComputedStyle(e)
-            return (s.overflowX === 'hidden' && e.scrollWidth > e.clientWidth + 1)
-              || (s.overflowY === 'hidden' && e.scrollHeight > e.clientHeight + 2)
-          }).map(e => `${e.tagName}.${e.className.slice(0, 60)} ${e.textContent.slice(0, 50)}`)"""
+        """() => {
+          const whole = '.sr-only, [title], input, textarea, select, details:not([open]) > :not(summary)'
+          const found = []
+          for (const e of document.querySelectorAll('body *')) {
+            if (e instanceof SVGElement || !e.checkVisibility() || e.clientWidth <= 1 || e.closest(whole)) continue
+            if (![...e.childNodes].some(node => node.nodeType === 3 && node.textContent.trim())) continue
+            const { overflowX, overflowY } = getComputedStyle(e)
+            const sideways = overflowX === 'hidden' && e.scrollWidth > e.clientWidth + 1
+            if (sideways || (overflowY === 'hidden' && e.scrollHeight > e.clientHeight + 2))
+              found.push(`${e.tagName} ${e.textContent.slice(0, 60)}`)
+          }
+          return found
+        }"""
     )

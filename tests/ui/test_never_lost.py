@@ -1,4 +1,4 @@
-"""Nothing typed, chosen or pressed is lost: a server that comes and goes, refusals, another hand, a slip of the finger."""
+"""Nothing typed, chosen or pressed is lost: a server that comes and goes, refusals, another hand."""
 
 import json
 import tempfile

@@ -40,8 +40,8 @@ async function look() {
       body: { numbers },
       signal: asking.signal,
     })
-    if (!answer.data) return
-    const { figures, prediction } = answer.data
+    const { figures, prediction } = answer.data ?? {}
+    if (!figures) return
     cache.setQueryData(['prediction', figures.key], prediction)
     shown = { visitId, instead, figures }
     for (const listener of listeners) listener()

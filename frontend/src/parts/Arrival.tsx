@@ -23,7 +23,7 @@ export function Arrival({ title, first, heading }: ArrivalProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each arrival
   useEffect(() => {
     const place = decodeURIComponent(hash.slice(1))
-    if (place) focusOn(`[data-place="${CSS.escape(place)}"]`)
+    if (place) focusOn(`[data-place="${CSS.escape(place)}"]`, 'main [data-main]:not(:disabled)')
     else if (first && document.querySelector(first)) focusOn(first)
     else top.current?.focus({ preventScroll: true })
   }, [key])

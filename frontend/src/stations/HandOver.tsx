@@ -163,7 +163,7 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
   return (
     <div className="grid gap-x-4 sm:grid-cols-[8.5rem_1fr] print:grid-cols-[8.5rem_1fr] border-t border-line py-2.5 print:py-1.5">
       <dt className="text-quiet">{name}</dt>
-      <dd className="min-w-0 break-words whitespace-pre-line">{children}</dd>
+      <dd className="min-w-0 wrap-anywhere whitespace-pre-line">{children}</dd>
     </div>
   )
 }
@@ -176,12 +176,12 @@ function Sheet({ visit }: { visit: VisitView }) {
     <article className="rounded-md border border-line bg-card px-6 py-4 print:border-0 print:p-0">
       <header className="mb-3 flex items-baseline justify-between gap-4">
         <div className="min-w-0">
-          <h2 className="text-xl font-bold break-words">{visit.machine.name}</h2>
+          <h2 className="text-xl font-bold wrap-anywhere">{visit.machine.name}</h2>
           <p className="break-words text-quiet">
             {[visit.machine.rider, visit.machine.kind].filter(Boolean).join(' · ')}
           </p>
         </div>
-        <p className="max-w-64 text-right text-sm break-words text-quiet">
+        <p className="max-w-64 min-w-0 text-right text-sm wrap-anywhere text-quiet">
           {workshop && <b className="block text-ink">{workshop}</b>}
           Clutch service
           <br />
