@@ -47,9 +47,10 @@ docs: .venv/.test-installed requirements-docs.txt
 screenshots: build .venv/.test-installed
 	$(BIN)/python -m docs.screenshots
 
-bench: .venv/.test-installed
+bench: build .venv/.test-installed
 	$(BIN)/python -m bench
 	$(BIN)/python -m bench.workshop
+	$(BIN)/python -m bench.browser
 
 build: .venv/.installed frontend/dist/index.html
 

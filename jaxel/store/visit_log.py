@@ -96,8 +96,8 @@ def _tried(visit: Visit, row: Logged, station: Station) -> Iterator[ChangeLine]:
         name, number = known.get(key, ("", None))
         held = number.value if number else None
         was, now = row.was.get(key, held), row.now.get(key, held)
-        if was == now:
-            continue
+        if was == now:  # recorded since: what stood there then is no longer what is recorded
+            was, now = row.was.get(key), row.now.get(key)
         names = number.options if number else ()
         words = [
             names[int(each) - 1] if names and each is not None else value_in_words(each, number.unit if number else "")

@@ -7,6 +7,7 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
 from jaxel.core import units
+from jaxel.core.errors import InvalidValue
 from jaxel.core.mechanism.roots import first_rise
 from jaxel.core.mechanism.tables import HeldCurve
 
@@ -79,11 +80,39 @@ class Factors(unittest.TestCase):
             ("0.25 kg", "g", 250), ("3 cm", "mm", 30), ('2"', "mm", 50.8), ("1.2 km", "m", 1200), ("10'", "m", 3.048),
             ("100 miles", "km", 160.9344), ("5 km", "km", 5), ("212 f", "°C", 100), ("60 mph", "km/h", 96.56064),
             ("14 deg", "deg", 14), ("14°", "deg", 14), ("3 hr", "h", 3), ("0.1 nm/deg", "N·m/deg", 0.1),
+            ("120lbs", "N", 533.78659383126), ("14 deg F", "°C", -10), ("½ in.", "mm", 12.7), ("2½", "mm", 2.5),
+            ("1⁄4 in", "mm", 6.35), ("1 435 mi", "km", 2309.40864), ("1\u202f435", "rpm", 1435),
+            ("6 feet", "m", 1.8288),
         ):  # fmt: skip
             with self.subTest(text):
                 self.assertAlmostEqual(units.parse_quantity(text, unit), value, places=9)
+        for text, unit in (
+            ("1 435", "mm"),
+            ("34.O", "mm"),
+            ("1e6", "km"),
+            ("12 furlong", "km"),
+            ("1 2", "g"),
+            ("½½", "mm"),
+        ):
+            with self.subTest(text), self.assertRaises(InvalidValue):
+                units.parse_quantity(text, unit)
         self.assertAlmostEqual(units.DEG * 180, np.pi, places=15)
         self.assertEqual((units.MILE, units.KPH * 3.6, units.HPA, units.MM * 1000), (1609.344, 1, 100, 1))
+
+    def test_groups_of_thousands_and_decimal_marks(self):
+        # Common practice, no source: points, commas and spaces group where thousands are read.
+        for text, unit, value in (
+            ("1,435", "rpm", 1435), ("1.435,5", "km", 1435.5), ("1.234.567", "km", 1234567),
+            ("12 435,5", "km", 12435.5),
+            ("1,435", "mm", 1.435), ("35,4", "mm", 35.4), ("7.810", "rpm", 7.81), ("1,234.5", "N", 1234.5),
+            ("-1 500", "m", -1500), ("−8", "°C", -8),
+        ):  # fmt: skip
+            with self.subTest(text=text, unit=unit):
+                self.assertAlmostEqual(units.parse_quantity(text, unit), value, places=9)
+
+    def test_as_it_is_said(self):
+        for value, words in ((1e6, "1,000,000"), (0.25, "0.25"), (-3, "−3"), (-0.0001, "0"), (7.8104, "7.81")):
+            self.assertEqual(units.said(value), words)
 
     def test_inch_pounds(self):
         # 48 in-lb = 4 ft-lb (the trade's own check).

@@ -48,7 +48,8 @@ class Numbers(unittest.TestCase):
         known = numbers(read(SLED))
         for key, text, value in (
             ("arm_mass_g", "60.0 / 60.1 / 59.9", 60), ("arm_mass_g", "60,0;60,1;59,9", 60),
-            ("arm_mass_g", "60/60.1/59.9", 60), ("arm_mass_g", "2.1 oz", 59.533999), ("shim_mm", "1/32 in", 0.79375),
+            ("arm_mass_g", "60/60.1/59.9", 60), ("arm_mass_g", "60 60.1 59,9 g", 60),
+            ("arm_mass_g", "2.1 oz", 59.533999), ("shim_mm", "1/32 in", 0.79375),
             ("primary_start_n", "150 lbf", 667.233242), ("helix_deg.0", "39 1/2°", 39.5),
         ):  # fmt: skip
             with self.subTest(text):

@@ -11,11 +11,23 @@ from unittest import mock
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.slots import numbers
 from jaxel.demo.workshop import build
-from jaxel.store import belt_checks, db, fitting, hand_over, intake, machines, revisions, road_tests, visits
+from jaxel.store import (
+    acts,
+    belt_checks,
+    db,
+    fitting,
+    hand_over,
+    intake,
+    machines,
+    revisions,
+    road_tests,
+    visit_log,
+    visits,
+)
 from jaxel.store.edits import Edit, undo
 from tests.examples import changed, example, read
 
@@ -333,6 +345,15 @@ class Undo(StoreCase):
             undo(self.db, self.visit, "Jo")
         self.assertEqual(self.db.execute("PRAGMA foreign_key_check").fetchall(), [])
 
+    def test_is_of_the_change_that_was_shown(self):
+        self.note(complaint="one")
+        shown = visit_log.last(self.db, self.held())
+        self.note(complaint="two")
+        with self.assertRaisesRegex(db.Conflict, "something else was changed last"):
+            undo(self.db, self.visit, "Jo", shown.edit)
+        undo(self.db, self.visit, "Jo", shown.edit + 1)
+        self.assertEqual(self.held().intake.complaint, "one")
+
     def test_says_whose_change_it_was(self):
         intake.change(self.db, self.visit, {"complaint": Edit("", "bogs")}, "Jörn")
         found = undo(self.db, self.visit, "Jo")
@@ -436,3 +457,98 @@ class Demo(unittest.TestCase):
                 self.assertEqual(sum(visit.signed_off_at is None for visit in held), 2)
                 for visit in held:
                     visit.as_found().core(), visit.as_left().core()
+
+
+class Log(StoreCase):
+    """The visit's log in the trade's words."""
+
+    def lines(self, after=0):
+        changes = visit_log.after(self.db, self.held(), after)
+        return [(line.what, line.was, line.now) for change in changes for line in change.lines]
+
+    def test_each_thing_in_words(self):
+        intake.change(self.db, self.visit, {"odometer_km": Edit(None, 2310.0), "complaint": Edit("", "bogs")}, "Jörn")
+        self.measure(2, 36.0)
+        self.measure(2, 35.9)
+        self.try_out(arm_mass_g=58)
+        self.record("thin air")
+        revision = self.held().set_up.left_revision_id
+        run = road_tests.begin(self.db, self.visit, revision)
+        road_tests.change(self.db, self.visit, run, {"shift_rpm": Edit(None, 7880)})
+        hand_over.change(self.db, self.visit, {"watch": Edit("", "x" * 200)})
+        self.assertEqual(self.lines(), [
+            ("odometer", "", "2,310 km"), ("complaint", "", "“bogs”"),
+            ("belt width at place 2", "", "36 mm"), ("belt width at place 2", "36 mm", "35.9 mm"),
+            ("Arms, each of 3", "", "58 g"), ("change recorded as fitted", "", ""),
+            ("run begun", "", ""), ("run 1, shift", "", "7,880 rpm"), ("what to watch", "", f"“{'x' * 79}…”"),
+        ])  # fmt: skip
+        undo(self.db, self.visit, "Jo")
+        self.assertEqual(visit_log.last(self.db, self.held()).lines[0].what, "run 1, shift")
+
+    def test_what_is_tried_against_what_is_recorded(self):
+        self.try_out(arm_mass_g=58)
+        self.assertEqual(self.lines(), [("Arms, each of 3", "60 g", "58 g")])
+
+    def test_after_an_edit_and_by_whom(self):
+        self.note(complaint="one")
+        edit = self.held().edit
+        intake.change(self.db, self.visit, {"complaint": Edit("one", "two")}, "Jörn")
+        (change,) = visit_log.after(self.db, self.held(), edit)
+        self.assertEqual((change.edit, change.by, change.lines[0].station), (edit + 1, "Jörn", "intake"))
+        self.assertEqual(self.lines(edit), [("complaint", "“one”", "“two”")])
+
+
+class Asked(StoreCase):
+    def test_an_implausible_value_is_not_written_until_the_hand_is_sure(self):
+        revision = self.held().set_up.left_revision_id
+        run = road_tests.begin(self.db, self.visit, revision)
+        for write, value in (
+            (lambda edit: intake.change(self.db, self.visit, {"baseline_shift_rpm": edit}), 7.81),
+            (lambda edit: belt_checks.measure(self.db, self.visit, 1, edit), 33),
+            (lambda edit: belt_checks.change(self.db, self.visit, {"next_width_mm": edit}), 33),
+            (lambda edit: fitting.try_numbers(self.db, self.visit, "left", {"load_g.heel": edit}), 25),
+            (lambda edit: road_tests.change(self.db, self.visit, run, {"shift_rpm": edit}), 1000),
+        ):
+            before = self.db.execute("SELECT count(*) FROM visit_log").fetchone()[0]
+            was = 0 if value == 25 else None
+            with self.subTest(value=value), self.assertRaises(Implausible):
+                write(Edit(was, value))
+            self.assertEqual(self.db.execute("SELECT count(*) FROM visit_log").fetchone()[0], before)
+            write(Edit(was, value, sure=True))
+            self.assertGreater(self.db.execute("SELECT count(*) FROM visit_log").fetchone()[0], before)
+
+    def test_what_cannot_be_is_refused_however_sure(self):
+        for sure in (False, True):
+            with self.assertRaises(InvalidValue) as caught:
+                belt_checks.measure(self.db, self.visit, 1, Edit(None, 6, sure))
+            self.assertIn("too narrow to be gripped", caught.exception.reason)
+
+
+class Acts(StoreCase):
+    def test_one_asked_for_twice_is_done_once(self):
+        revision = self.held().set_up.left_revision_id
+        made = [acts.once(self.db, "token-1234", lambda: road_tests.begin(self.db, self.visit, revision))
+                for _ in range(3)]  # fmt: skip
+        self.assertEqual(len(set(made)), 1)
+        self.assertEqual([run.id for run in self.held().runs], made[:1])
+        acts.once(self.db, "token-5678", lambda: road_tests.begin(self.db, self.visit, revision))
+        acts.once(self.db, None, lambda: road_tests.begin(self.db, self.visit, revision))
+        self.assertEqual(len(self.held().runs), 3)
+
+    def test_one_that_was_refused_may_be_asked_for_again(self):
+        with self.assertRaises(db.Conflict):
+            acts.once(self.db, "token-1234", lambda: road_tests.begin(self.db, self.visit, 999))
+        revision = self.held().set_up.left_revision_id
+        acts.once(self.db, "token-1234", lambda: road_tests.begin(self.db, self.visit, revision))
+        self.assertEqual(len(self.held().runs), 1)
+
+    def test_a_token_is_forgotten_after_a_month(self):
+        acts.once(self.db, "token-1234", lambda: None)
+        self.db.execute("UPDATE act SET at = '2020-01-01T00:00:00Z'")
+        acts.once(self.db, "token-5678", lambda: None)
+        self.assertEqual([row["token"] for row in self.db.execute("SELECT token FROM act")], ["token-5678"])
+
+    def test_a_token_has_a_length(self):
+        for token in ("short", "x" * 65):
+            with self.assertRaisesRegex(InvalidValue, "8 to 64"):
+                acts.once(self.db, token, lambda: None)

@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from tests.ui import checks
 from tests.ui.browser import BrowserCase
@@ -59,7 +59,12 @@ class OneView(Sized):
         page = self.page
         self.open("/visits/2/set-up")
         expect(page.locator("[data-pull=done]")).to_be_visible()
-        page.route("**/setup/strip", lambda route: (page.wait_for_timeout(500), route.continue_()))
+
+        def slowly(route: Route) -> None:
+            page.wait_for_timeout(500)
+            route.continue_()
+
+        page.route("**/setup/strip", slowly)
         page.get_by_label("each of 3").fill("57")
         page.get_by_label("each of 3").press("Enter")
         expect(page.locator("[data-pull=working]")).to_have_text("working…")

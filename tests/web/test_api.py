@@ -316,6 +316,63 @@ class Visit(ApiCase):
         self.assertIn({"group": "Belt", "label": "wear limit", "unit": "mm", "value": 35.0}, page["package"])
 
 
+class Asked(ApiCase):
+    def test_an_implausible_reading_comes_back_as_a_question(self):
+        at = f"/api/visits/{self.visit['id']}"
+        change = {"was": None, "now": "7.810"}
+        answer = self.client.patch(f"{at}/intake", json={"baseline_shift_rpm": change})
+        self.refused(answer, 422, "baseline_shift_rpm", "no speed an engine shifts at")
+        self.assertEqual(answer.json["error"]["asks"], {"words": "7,810 rpm", "meant": {"baseline_shift_rpm": 7810}})
+        answer = self.client.patch(f"{at}/intake", json={"baseline_shift_rpm": change | {"sure": True}})
+        self.assertEqual(answer.json["intake"]["baseline_shift_rpm"], 7.81)
+
+    def test_limits_are_said_in_words(self):
+        self.refused(self.send("PATCH", "/intake", odometer_km=1e9), 422, "odometer_km", "at most 1,000,000$")
+
+
+class LogAndUndo(ApiCase):
+    def test_the_last_change_is_named_and_undone(self):
+        at = f"/api/visits/{self.visit['id']}"
+        before = self.visit["edit"]
+        last = self.send("PATCH", "/intake", complaint="bogs").json["last_change"]
+        self.assertEqual(last["lines"], [{"station": "intake", "what": "complaint", "was": "", "now": "“bogs”"}])
+        self.refused(self.client.post(f"{at}/undo", json={"edit": last["edit"] - 1}), 409, "edit", "changed last")
+        once = {"Jaxel-Once": "0123456789"}
+        for _ in range(2):  # sent twice, undone once
+            undone = self.client.post(f"{at}/undo", json={"edit": last["edit"]}, headers=once).json
+        self.assertEqual((undone["intake"]["complaint"], undone["last_change"]), ("", None))
+        changes = self.client.get(f"{at}/log?after={before}").json["changes"]
+        self.assertEqual([line["now"] for change in changes for line in change["lines"]], ["“bogs”", ""])
+
+    def test_an_act_sent_twice_is_done_once(self):
+        once = {"Jaxel-Once": "0123456789"}
+        body = {"revision_id": self.visit["left_revision_id"]}
+        for _ in range(2):
+            answer = self.client.post(f"/api/visits/{self.visit['id']}/runs", json=body, headers=once)
+            self.assertEqual(len(answer.json["runs"]), 1)
+        document, found = json.dumps(changed(example("mountain-sled"), "name", "Twice")), set()
+        for _ in range(2):
+            answer = self.client.post("/api/machines?kind=sled", data=document, content_type="application/json",
+                                      headers={"Jaxel-Once": "abcdefghij"})  # fmt: skip
+            found.add(answer.json["machine"]["id"])
+        self.assertEqual(len(found), 1)
+        self.refused(self.client.post(f"/api/visits/{self.visit['id']}/runs", json=body, headers={"Jaxel-Once": "x"}),
+                     422, "once", "8 to 64")  # fmt: skip
+
+
+class Previews(ApiCase):
+    def test_what_is_being_typed_is_predicted_and_not_kept(self):
+        at = f"/api/visits/{self.visit['id']}"
+        seen = self.client.post(f"{at}/setup/preview", json={"numbers": {"arm_mass_g": "58"}}).json
+        expected = predict(read(changed(example("mountain-sled"), "primary.weights.base_mass_g", 58)).core())
+        self.assertAlmostEqual(seen["figures"]["shift"]["mean_rpm"], expected.shift.mean / RPM, places=1)
+        self.assertEqual(len(seen["prediction"]["curve"]), 41)
+        self.assertEqual(self.client.get(at).json["setup"]["draft"], {})
+        for text in ("5", "", "5x", "58/"):
+            answer = self.client.post(f"{at}/setup/preview", json={"numbers": {"arm_mass_g": text}})
+            self.assertEqual(answer.json, {"figures": None, "prediction": None})
+
+
 class TheWorkshop(ApiCase):
     def test_name_and_people(self):
         send = self.client

@@ -1,6 +1,6 @@
 // One visit on the desk: read, kept fresh, and what its stations need to write to it.
 import { useQuery } from '@tanstack/react-query'
-import { createContext, useContext, useEffect } from 'react'
+import { createContext, useContext, useEffect, useState } from 'react'
 import type { Action } from './action'
 import { cache, see } from './cache'
 import { api, must, type Prediction, type PredictionFigures, type VisitView } from './client'
@@ -62,13 +62,22 @@ export function usePrediction(figures: PredictionFigures | null | undefined): Pr
   return key === '' ? undefined : shown
 }
 
+/** The pull's figures come first: steps are asked for once a set-up has stood so long. */
+const STEPS_AFTER_MS = 700
+
 /** What one step of each slot does around the set-up on the bench. */
 export function useSteps(visit: VisitView) {
   const { saved } = useDesk()
+  const key = saved?.key
+  const [standing, setStanding] = useState(key)
+  useEffect(() => {
+    const timer = window.setTimeout(() => setStanding(key), STEPS_AFTER_MS)
+    return () => window.clearTimeout(timer)
+  }, [key])
   return useQuery({
-    queryKey: ['steps', saved?.key, visit.kinds.primary_kind, visit.kinds.secondary_kind],
+    queryKey: ['steps', standing, visit.kinds.primary_kind, visit.kinds.secondary_kind],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/steps', { params: { path: { visit_id: visit.id } } })),
-    enabled: saved != null,
+    enabled: standing != null && standing === key,
     placeholderData: (last) => last,
     staleTime: Number.POSITIVE_INFINITY,
   }).data?.steps

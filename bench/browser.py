@@ -1,0 +1,85 @@
+"""How long a hand waits at the set-up bench: from a slot to the new curve, and to the pull's figures.
+
+python -m bench.browser
+"""
+
+from statistics import median, quantiles
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.ui.browser import CHROMIUM, FLAGS, DemoServer
+
+TRIES = 40
+AIMS_MS = (150, 250)
+"""Median and 95th percentile from a slot to its curve; the pull's figures stand within PULL_MS."""
+PULL_MS = 1000
+REST_MS = 1500
+
+WATCH = """() => {
+  // The moment a key is pressed, and the frame in which what follows from it has been painted.
+  window.marks = {key: 0, curve: 0, pull: 0}
+  addEventListener('keydown', () => { marks.key = performance.now(); marks.curve = marks.pull = 0 }, {capture: true})
+  const stamp = name => requestAnimationFrame(() => setTimeout(() => { marks[name] = performance.now() }))
+  new MutationObserver(changes => {
+    for (const {target, attributeName} of changes) {
+      if (attributeName === 'data-key') stamp('curve')
+      if (attributeName === 'data-pull' && target.dataset.pull === 'done') stamp('pull')
+    }
+  }).observe(document.body, {subtree: true, attributes: true})
+}"""
+
+
+WAIT = """name => new Promise((done, fail) => {
+  const until = performance.now() + 5000
+  const look = () => marks[name] ? done(marks[name] - marks.key)
+    : performance.now() > until ? fail(new Error(`no ${name}`)) : setTimeout(look, 5)
+  look()
+})"""
+
+
+def typed(page: Page) -> list[float]:
+    """Milliseconds from the last digit of another mass to its curve, Enter not pressed."""
+    found, arms = [], page.get_by_label("each of 3")
+    for turn in range(TRIES):
+        arms.select_text()
+        arms.press("Delete")
+        arms.press_sequentially(f"{56 + turn / 10 + 0.01:.2f}", delay=60)
+        found.append(page.evaluate(WAIT, "curve"))
+        page.wait_for_timeout(REST_MS)
+    return found
+
+
+def entered(page: Page) -> tuple[list[float], list[float]]:
+    """Milliseconds from Enter on another mass to its curve, and to the figures of its pull."""
+    curves, pulls, arms = [], [], page.get_by_label("each of 3")
+    for turn in range(TRIES):
+        arms.fill(f"{56 + turn / 10 + 0.03:.2f}")
+        arms.press("Enter")
+        curves.append(page.evaluate(WAIT, "curve"))
+        pulls.append(page.evaluate(WAIT, "pull"))
+        page.wait_for_timeout(REST_MS)
+    return curves, pulls
+
+
+def main() -> None:
+    """Print how long each wait took, beside what it should take."""
+    with DemoServer() as server, sync_playwright() as player:
+        browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        page.goto(f"{server.address}/visits/2/set-up")
+        page.wait_for_load_state("networkidle")
+        page.evaluate(WATCH)
+        digits = typed(page)
+        curves, pulls = entered(page)
+        browser.close()
+    print(f"{'':34}{'median ms':>11}{'95 % ms':>9}   aim")
+    for name, took, aim in (
+        ("slot typed to curve", digits, f"{AIMS_MS[0]}, {AIMS_MS[1]}"),
+        ("slot entered to curve", curves, f"{AIMS_MS[0]}, {AIMS_MS[1]}"),
+        ("slot entered to pull's figures", pulls, f"all within {PULL_MS}, worst {max(pulls):.0f}"),
+    ):
+        print(f"{name:34}{median(took):11.0f}{quantiles(took, n=20)[-1]:9.0f}   {aim}")
+
+
+if __name__ == "__main__":
+    main()
