@@ -1,4 +1,5 @@
 // One of a few, with targets for gloved fingers: plain, and kept like every other entry of a visit.
+import { X } from 'lucide-react'
 import { ToggleGroup } from 'radix-ui'
 import { useId } from 'react'
 import { useVisitField, type VisitField } from '../api/desk'
@@ -59,26 +60,33 @@ export function SavedChoice<T extends string>({ options, send, none, after, ...f
   const shown = saved.text || null
   return (
     <div className="min-w-0">
-      <Choice
-        label={field.label}
-        value={shown as T | null}
-        options={options}
-        disabled={saved.closed}
-        place={field.place}
-        after={after}
-        describedBy={`${id}-remark`}
-        choose={(value) => saved.choose(send ? send(value) : value)}
-      />
+      <div className="flex items-start gap-2">
+        <div className="min-w-0 flex-1">
+          <Choice
+            label={field.label}
+            value={shown as T | null}
+            options={options}
+            disabled={saved.closed}
+            place={field.place}
+            after={after}
+            describedBy={`${id}-remark`}
+            choose={(value) => saved.choose(send ? send(value) : value)}
+          />
+        </div>
+        {none && (
+          <button
+            type="button"
+            aria-label={none.name}
+            title={none.name}
+            disabled={!shown || saved.closed}
+            className="flex size-12 shrink-0 items-center justify-center rounded-md hover:bg-card disabled:invisible"
+            onClick={() => saved.choose(none.value)}
+          >
+            <X size={20} aria-hidden="true" />
+          </button>
+        )}
+      </div>
       <Remark saved={saved} id={`${id}-remark`} />
-      {none && shown && !saved.closed && (
-        <button
-          type="button"
-          className="min-h-11 text-sm text-quiet underline underline-offset-4"
-          onClick={() => saved.choose(none.value)}
-        >
-          {none.name}
-        </button>
-      )}
     </div>
   )
 }

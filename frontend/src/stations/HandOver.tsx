@@ -241,7 +241,7 @@ function Sheet({ visit }: { visit: VisitView }) {
         </Row>
         <Row name="Predicted, rpm">
           {found && left ? (
-            <table className="w-full max-w-lg text-right text-sm">
+            <table className="w-full max-w-lg text-right text-sm [overflow-wrap:normal]">
               <thead className="text-quiet">
                 <tr>
                   <td />

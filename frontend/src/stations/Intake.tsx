@@ -49,7 +49,7 @@ export function Intake() {
   const air = visit.found
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
-      <section className="min-w-0 space-y-4">
+      <section className="min-w-0 space-y-3">
         <Heading>What came in</Heading>
         <TextField
           label="Complaint, in the rider's words"

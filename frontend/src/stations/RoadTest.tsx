@@ -142,7 +142,7 @@ function RunCard({ run, number, last }: { run: Run; number: number; last: boolea
 export function Compared({ rows }: { rows: Comparison[] }) {
   if (rows.length === 0) return null
   return (
-    <table className="w-full text-sm">
+    <table className="w-full text-sm [overflow-wrap:normal]">
       <thead className="text-right text-quiet">
         <tr>
           <th className="text-left font-normal">rpm</th>
