@@ -517,6 +517,27 @@ class Asked(StoreCase):
             write(Edit(was, value, sure=True))
             self.assertGreater(self.db.execute("SELECT count(*) FROM visit_log").fetchone()[0], before)
 
+    def test_what_was_likely_meant_goes_before_what_cannot_be(self):
+        with self.assertRaises(Implausible) as caught:
+            belt_checks.measure(self.db, self.visit, 1, Edit(None, 1.41))
+        self.assertEqual(caught.exception.meant, {"place_1": "1.41 in"})
+
+    def test_the_odometer_of_the_last_visit_counts(self):
+        for kilometres in (500, 800):
+            self.note(odometer_km=kilometres)
+            self.db.execute("UPDATE visit SET signed_off_at = '2026-01-01T00:00:00Z', signed_off_by = 'Jo'")
+            self.visit = visits.open_visit(self.db, self.machine)
+        with self.assertRaisesRegex(Implausible, "less than at the last visit, 800 km"):
+            self.note(odometer_km=600)
+        self.note(odometer_km=800)
+
+    def test_a_service_that_lies_behind(self):
+        self.note(odometer_km=2310)
+        with self.assertRaisesRegex(Implausible, "lies behind"):
+            hand_over.change(self.db, self.visit, {"next_service_km": Edit(None, 500)})
+        hand_over.change(self.db, self.visit, {"next_service_km": Edit(None, 500, sure=True)})
+        self.assertEqual(self.held().hand_over.next_service_km, 500)
+
     def test_what_cannot_be_is_refused_however_sure(self):
         for sure in (False, True):
             with self.assertRaises(InvalidValue) as caught:

@@ -76,8 +76,10 @@ export function toNext(from: HTMLInputElement) {
   const all = fields().filter((each) => each.dataset.walk === walk)
   const here = all.indexOf(from)
   const waits = [...all.slice(here + 1), ...all.slice(0, here)].find((each) => each.value === '')
+  const after = document.querySelector<HTMLElement>(`main [data-after~="${walk}"]:not(:disabled)`)
   if (waits) waits.focus()
-  else focusOn(`[data-after~="${walk}"]:not(:disabled)`)
+  else if (after) after.focus()
+  else from.blur() // the next reading must not land on this one
 }
 
 const PATIENCE_MS = 2000
