@@ -192,7 +192,7 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
         x={width - EDGE.right - 6}
         y={Math.min(Math.max(y(target - tolerance) - 6, EDGE.top + 30), height - EDGE.bottom - 6)}
         textAnchor="end"
-        className="fill-keep text-[13px]"
+        className="halo fill-keep text-[13px]"
       >
         target {figure(target, 0)} ± {figure(tolerance, 0)}
       </text>
@@ -200,7 +200,7 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
         x={width - EDGE.right - 4}
         y={limit > low && limit < high ? y(limit) - 5 : EDGE.top + 12}
         textAnchor="end"
-        className="fill-replace text-[13px]"
+        className="halo fill-replace text-[13px]"
       >
         rev limit {figure(limit, 0)}
         {limit >= high && ' ↑'}

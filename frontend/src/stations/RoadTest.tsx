@@ -2,13 +2,13 @@
 import { Trash2 } from 'lucide-react'
 import type { Comparison, VisitView } from '../api/client'
 import { useDesk, useVisitAct } from '../api/desk'
+import { Aims } from '../parts/Aims'
 import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { NumberField, TextField } from '../parts/Field'
 import { figure, reading, signed } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { focusOn } from '../parts/reading'
-import { ShiftChart } from '../parts/ShiftChart'
 
 type Run = VisitView['runs'][number]
 export function RoadTest() {
@@ -38,10 +38,9 @@ export function RoadTest() {
         )}
         <Done action={begin} />
       </section>
-      <section>
-        <Heading>Shift at full throttle</Heading>
-        <ShiftChart visit={visit} />
-      </section>
+      <div className="flex min-h-[28rem] min-w-0 flex-col gap-2 self-start">
+        <Aims visit={visit} />
+      </div>
     </div>
   )
 }
@@ -90,11 +89,11 @@ function RunCard({ run, number, last }: { run: Run; number: number; last: boolea
       : 'an earlier set-up of this visit'
   return (
     <fieldset
-      className="min-w-0 rounded-md border border-line bg-card px-4 pb-3"
+      className="min-w-0 rounded-md border border-line bg-card px-4 pt-1 pb-3"
       data-run={last ? 'last' : undefined}
       aria-label={`Run ${number}`}
     >
-      <div className="flex items-center justify-between gap-3">
+      <div className="flex min-h-11 items-center justify-between gap-3">
         <h3 className="font-semibold">
           Run {number}, {name}{' '}
           <span className="font-normal text-quiet">· belt {reading(run.belt_width_mm, 'mm')} mm</span>

@@ -3,17 +3,15 @@ import { Popover, Slider } from 'radix-ui'
 import { useState } from 'react'
 import type { CurvePoint, PredictionFigures } from '../api/client'
 import { useDesk, usePrediction, useSteps, useStrip, useVisitAct } from '../api/desk'
+import { Aims } from '../parts/Aims'
 import { Button, Done } from '../parts/Button'
 import { Heading, StationCaution } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
-import { CurveTable } from '../parts/CurveTable'
-import { EngagementScale } from '../parts/EngagementScale'
 import { TextField } from '../parts/Field'
 import { figure } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
-import { ShiftChart, ShiftKey } from '../parts/ShiftChart'
 import { SlotFields } from '../parts/SlotFields'
 
 export function SetUp() {
@@ -64,20 +62,7 @@ export function SetUp() {
         </section>
         <div className="flex min-w-0 flex-col gap-1">
           <Warnings />
-          <section aria-label="Engagement">
-            <Heading aside={<Engages />}>Engagement</Heading>
-            <EngagementScale visit={visit} />
-          </section>
-          <section aria-label="Shift at full throttle" className="flex flex-1 flex-col">
-            <div className="-mb-1 flex flex-wrap items-center gap-x-3">
-              <h2 className="text-base font-bold">Shift at full throttle</h2>
-              <CurveTable visit={visit} />
-              <span className="ml-auto">
-                <ShiftKey visit={visit} />
-              </span>
-            </div>
-            <ShiftChart visit={visit} at={at} />
-          </section>
+          <Aims visit={visit} at={at} />
         </div>
         <div className="min-w-0 space-y-1 max-lg:md:col-span-2">
           <SimulatedPull />
@@ -86,18 +71,6 @@ export function SetUp() {
       </div>
       <Tray />
     </div>
-  )
-}
-
-function Engages() {
-  const { found, left } = useDesk().visit
-  if (!left) return null
-  return (
-    <span className="reading">
-      {found && `as found ${figure(found.engagement.bite_rpm, 0)} `}
-      <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
-      {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
-    </span>
   )
 }
 
