@@ -6,6 +6,7 @@ import threading
 import unittest
 from collections.abc import Callable
 from contextlib import closing
+from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -15,7 +16,7 @@ from playwright.sync_api import Browser, Page, Request, Response, expect, sync_p
 
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.demo.workshop import build
-from jaxel.store.db import connect
+from jaxel.store.db import connect, migrate
 from jaxel.web import create_app
 from jaxel.web.app import FRONT_END
 
@@ -31,6 +32,18 @@ FLAGS = [
 ]
 
 
+@cache
+def demo_database() -> bytes:
+    """The demo workshop's database, built once: every server starts from a copy."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "demo.db"
+        migrate(path)
+        with closing(connect(path)) as connection:
+            build(connection)
+            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        return path.read_bytes()
+
+
 class DemoServer:
     """The application on a demo workshop of its own, served from a thread; a context manager."""
 
@@ -39,9 +52,8 @@ class DemoServer:
             raise RuntimeError("the interface has not been built: run make build")
         self._folder = tempfile.TemporaryDirectory()
         database = Path(self._folder.name) / "demo.db"
+        database.write_bytes(demo_database())
         self.app = create_app(database)
-        with closing(connect(database)) as connection:
-            build(connection)
         self._server = waitress.server.create_server(
             self.app, host="127.0.0.1", port=0, threads=6, max_request_body_size=FILE_LIMIT
         )

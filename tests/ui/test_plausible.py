@@ -32,7 +32,8 @@ class Asked(BrowserCase):
         self.enter(shift, "7.810")
         expect(self.page.get_by_role("alert")).to_contain_text("7.81 rpm is no speed an engine shifts at")
         expect(self.page.get_by_role("button", name="7,810 rpm")).to_be_visible()
-        shift.press("Enter")
+        expect(shift).to_be_focused()
+        self.page.keyboard.press("Enter")
         self.wait_saved(2, lambda v: v["intake"]["baseline_shift_rpm"] == 7810)
         expect(shift).to_have_value("7810")
 

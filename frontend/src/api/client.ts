@@ -5,7 +5,6 @@ import type { components, paths } from './schema'
 export const api = createClient<paths>()
 
 type Schemas = components['schemas']
-export type FloorView = Schemas['FloorView']
 export type MachineCard = Schemas['MachineCard']
 export type MachineView = Schemas['MachineView']
 export type VisitView = Schemas['VisitView']

@@ -9,7 +9,7 @@ import { ShiftChart, ShiftKey } from './ShiftChart'
 export function Aims({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
   return (
     <>
-      <section aria-label="Engagement">
+      <section aria-label="Engagement against its window">
         <Heading aside={<Engages visit={visit} />}>Engagement</Heading>
         <EngagementScale visit={visit} />
       </section>

@@ -7,14 +7,12 @@ interface ArrivalProps {
   title: string
   /** Where the hand goes first here; else the heading. */
   first?: string
-  /** The heading's words, where they differ from the title's. */
-  heading?: string
 }
 
 /** The first field that waits for something. */
-export const WAITING = 'main :is([data-walk], [data-waits]):is(:placeholder-shown, [data-empty]):not(:disabled)'
+export const WAITING = 'main :is([data-walk], [data-waits]):placeholder-shown:not(:disabled)'
 
-export function Arrival({ title, first, heading }: ArrivalProps) {
+export function Arrival({ title, first }: ArrivalProps) {
   const { hash, key } = useLocation()
   const top = useRef<HTMLHeadingElement>(null)
   useEffect(() => {
@@ -29,7 +27,7 @@ export function Arrival({ title, first, heading }: ArrivalProps) {
   }, [key])
   return (
     <h1 ref={top} tabIndex={-1} className="sr-only">
-      {heading ?? title}
+      {title}
     </h1>
   )
 }

@@ -53,20 +53,12 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
           </g>
         ))}
         {found != null && (
-          <line
-            x1={x(found)}
-            x2={x(found)}
-            y1="6"
-            y2={AXIS - 4}
-            className="stroke-alu-deep"
-            strokeWidth="2.5"
-            data-mark="found"
-          />
+          <line x1={x(found)} x2={x(found)} y1="6" y2={AXIS - 4} className="stroke-alu-deep" strokeWidth="2.5" />
         )}
         {left != null && (
           <g className="stroke-signal">
             <line x1={x(left - band)} x2={x(left + band)} y1="19" y2="19" strokeWidth="3" opacity="0.6" />
-            <circle cx={x(left)} cy="19" r="6" className="fill-signal" data-mark="left" />
+            <circle cx={x(left)} cy="19" r="6" className="fill-signal" />
           </g>
         )}
         {measured != null && <circle cx={x(measured)} cy="19" r="5" className="fill-ink stroke-card" strokeWidth="2" />}

@@ -1,11 +1,14 @@
 // Fields that save what is typed as it is typed, lose nothing, and say why something was refused or is asked about.
-import { useId, useRef } from 'react'
+import { useEffect, useId, useRef } from 'react'
 import type { VisitView } from '../api/client'
 import { useVisitField, type VisitField } from '../api/desk'
 import type { Saved } from '../api/saved'
 import { Keys, toNext } from './reading'
 
 const PAUSE_MS = 700
+
+/** A question that comes later than this finds the hand elsewhere. */
+const QUESTION_MS = 1500
 
 const SMALL = 'min-h-11 rounded border-2 border-current px-3 font-semibold'
 
@@ -94,7 +97,13 @@ export function NumberField(props: NumberFieldProps) {
   const saved = useVisitField({ ...place, label: called ?? label, show })
   const keys = useRef(new Keys())
   const before = useRef('')
+  const input = useRef<HTMLInputElement>(null)
+  const entered = useRef(Number.NEGATIVE_INFINITY)
   const { kind } = saved.state
+  // A question comes back to the hand that has just pressed Enter: the answer is under the same key.
+  useEffect(() => {
+    if (kind === 'asked' && performance.now() - entered.current < QUESTION_MS) input.current?.focus()
+  }, [kind])
   const tall = size === 'large' ? 'h-16 text-3xl' : size === 'slot' ? 'h-11 text-xl' : 'h-12 text-xl'
   const bad = kind === 'refused' || kind === 'asked'
   const edge = bad ? 'border-replace' : changed ? 'border-signal' : 'border-line focus-within:border-ink'
@@ -114,6 +123,7 @@ export function NumberField(props: NumberFieldProps) {
       return
     }
     before.current = saved.text
+    entered.current = performance.now()
     saved.leave()
     toNext(event.currentTarget)
   }
@@ -127,6 +137,7 @@ export function NumberField(props: NumberFieldProps) {
         className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}
       >
         <input
+          ref={input}
           id={id}
           data-unsaved={kind === 'still' ? undefined : kind}
           data-walk={walk}
