@@ -4,14 +4,20 @@ import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import groupby
+from typing import Any
 
+from jaxel.core.trade.kinds import kinds
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.stations import Station
 from jaxel.core.trade.wording import FIELDS, value_in_words
 
-from . import edits
+from . import edits, machines
 from .edits import WHOLE_ROW, Logged
+from .intake import KINDS
 from .visits import Visit
+
+Names = dict[tuple[str, Any], str]
+"""What a hand calls a value of a field that is kept as a key: a kind of clutch, a belt."""
 
 ACTS = {"left_revision_id", "found_revision_id", "fitted_confirmed"}
 """Fields that say of a change what it was: the rest of it needs no words."""
@@ -50,15 +56,19 @@ def after(connection: sqlite3.Connection, visit: Visit, edit: int) -> list[Logge
 
 def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) -> Iterator[LoggedChange]:
     places = dict(connection.execute("SELECT id, place FROM belt_reading WHERE visit_id = ?", (visit.id,)).fetchall())
+    names: Names = {(field, key): kind.name for field in KINDS for key, kind in kinds().items()}
+    names |= {("next_belt_id", b.id): f"belt {b.number}" for b in machines.belts(connection, visit.machine_id)}
     runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
     for edit, group in groupby(rows, key=lambda row: row.change):
         change = list(group)
         acts = [row for row in change if row.field in ACTS]
-        lines = [line for row in acts[:1] or change for line in _lines(visit, row, places, runs)]
+        lines = [line for row in acts[:1] or change for line in _lines(visit, row, places, runs, names)]
         yield LoggedChange(edit, change[0].at, change[0].by, tuple(lines))
 
 
-def _lines(visit: Visit, row: Logged, places: Mapping[int, int], runs: Mapping[int, int]) -> Iterator[ChangeLine]:
+def _lines(
+    visit: Visit, row: Logged, places: Mapping[int, int], runs: Mapping[int, int], names: Names
+) -> Iterator[ChangeLine]:
     if row.field == WHOLE_ROW:
         yield _of_row(row)
         return
@@ -75,9 +85,8 @@ def _lines(visit: Visit, row: Logged, places: Mapping[int, int], runs: Mapping[i
             what = f"belt width at place {places[row.row]}" if row.row in places else what
         if row.place == "road_test":
             what = f"run {runs[row.row]}, {what}" if row.row in runs else what
-        yield ChangeLine(
-            called.station, what, value_in_words(row.was, called.unit), value_in_words(row.now, called.unit)
-        )
+        was, now = (value_in_words(names.get((row.field, each), each), called.unit) for each in (row.was, row.now))
+        yield ChangeLine(called.station, what, was, now)
 
 
 def _of_row(row: Logged) -> ChangeLine:

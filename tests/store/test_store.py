@@ -485,6 +485,15 @@ class Log(StoreCase):
         undo(self.db, self.visit, "Jo")
         self.assertEqual(visit_log.last(self.db, self.held()).lines[0].what, "run 1, shift")
 
+    def test_a_kind_and_a_belt_by_their_names(self):
+        intake.state_kinds(self.db, self.visit, {"primary_kind": Edit(None, "loaded-arm-primary")})
+        self.db.execute("INSERT INTO belt (machine_id, number, state, width_mm) VALUES (?, 7, 'spare', 36)",
+                        (self.machine,))  # fmt: skip
+        spare = machines.belts(self.db, self.machine)[-1].id
+        belt_checks.change(self.db, self.visit, {"next_belt_id": Edit(None, spare)})
+        self.assertEqual(self.lines()[:2], [("kind of primary", "", "“Loaded-arm primary”"),
+                                            ("spare belt going on", "", "“belt 7”")])  # fmt: skip
+
     def test_what_is_tried_against_what_is_recorded(self):
         self.try_out(arm_mass_g=58)
         self.assertEqual(self.lines(), [("Arms, each of 3", "60 g", "58 g")])

@@ -265,6 +265,7 @@ class Undone(Lost):
         page.locator("[data-notices]").get_by_role("button", name="Undo").click()
         self.wait_saved(4, lambda v: v["setup"]["draft"].get("arm_mass_g") == 44)
         expect(page.get_by_role("button", name="Put back")).to_be_visible()
+        page.wait_for_timeout(600)  # a press sooner than this is a bounced finger's
         page.get_by_role("button", name="Put back").click()
         self.wait_saved(4, lambda v: v["setup"]["draft"] == {})
 

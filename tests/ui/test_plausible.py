@@ -192,6 +192,19 @@ class Readings(BrowserCase):
         place.press("Enter")
         self.wait_saved(2, lambda v: v["belt"]["widths_mm"]["1"] == 35.1)
 
+    def test_a_reading_put_in_anothers_place_is_judged_all_the_same(self):
+        self.refusals = {422}
+        self.open("/visits/2/belt")
+        place = self.page.get_by_role("textbox", name="Place 1")
+        held = self.visit(2)["belt"]["widths_mm"]["1"]
+        place.focus()
+        place.select_text()
+        self.bursts("12.5")
+        place.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text("24 mm narrower than a new belt")
+        self.assertEqual(self.visit(2)["belt"]["widths_mm"]["1"], held)
+        place.press("Escape")
+
     def test_the_last_reading_leads_to_the_decision(self):
         self.open("/visits/4/belt")
         expect(self.page.get_by_role("textbox", name="Place 3")).to_be_focused()

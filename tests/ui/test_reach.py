@@ -117,6 +117,24 @@ class OneView(Sized):
         page.get_by_label("each of 3").press("Enter")
         expect(curve).to_have_attribute("data-key", before)
 
+    def test_what_is_refused_moves_no_curve(self):
+        self.refusals = {422}
+        page = self.page
+        self.open("/visits/2/set-up")
+        curve, arms = page.locator("[data-curve='left']"), page.get_by_label("each of 3")
+        before = curve.get_attribute("data-key")
+        arms.fill("57")
+        expect(curve).not_to_have_attribute("data-key", before)
+        arms.fill("57x")
+        expect(page.get_by_role("alert")).to_be_visible()
+        expect(curve).to_have_attribute("data-key", before)
+        # Another slot typed meanwhile is shown without it.
+        page.get_by_role("group", name="Helix").get_by_label("angle").fill("40")
+        alone = self.client.post("/api/visits/2/setup/preview", json={"numbers": {"helix_deg.0": "40"}}).json
+        expect(curve).to_have_attribute("data-key", alone["figures"]["key"])
+        arms.press("Escape")
+        page.get_by_role("group", name="Helix").get_by_label("angle").fill("41")
+
 
 class Focus(Sized):
     def test_lands_where_the_next_hand_goes(self):

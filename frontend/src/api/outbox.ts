@@ -31,7 +31,7 @@ export type State =
   | { kind: 'away'; reason: string }
   | { kind: 'refused'; reason: string }
   | { kind: 'elsewhere'; theirs: unknown }
-  | { kind: 'asked'; reason: string; words: string; meant: Record<string, unknown> }
+  | { kind: 'asked'; reason: string; words: string; meant: Record<string, unknown>; held?: boolean }
 
 export interface Entry {
   subject: string
@@ -84,8 +84,12 @@ function publish(next: ReadonlyMap<string, Entry>) {
 
 function keep(entry: Entry) {
   const id = idOf(entry.subject, entry.place)
-  localStorage.setItem(keyOf(id), JSON.stringify(entry))
   publish(new Map(entries).set(id, entry))
+  try {
+    localStorage.setItem(keyOf(id), JSON.stringify(entry))
+  } catch {
+    // The browser keeps no more: this page still holds it and sends it.
+  }
 }
 
 function forget(id: string) {
@@ -114,11 +118,12 @@ export function put(entry: Omit<Entry, 'state'>, pause: number) {
   )
 }
 
-/** Holds a field's entry back until the hand has said what it meant. */
-export function ask(entry: Omit<Entry, 'state'>, reason: string, words: string, meant: Record<string, unknown>) {
+/** Holds a reading back that would overwrite another; the server has yet to judge it. */
+export function hold(entry: Omit<Entry, 'state'>, reason: string) {
   const id = idOf(entry.subject, entry.place)
   window.clearTimeout(due.get(id))
-  keep({ ...entry, state: { kind: 'asked', reason, words, meant } })
+  const meant = Object.fromEntries(Object.entries(entry.changes).map(([field, { now }]) => [field, now]))
+  keep({ ...entry, state: { kind: 'asked', reason, words: entry.text, meant, held: true } })
 }
 
 /** Sends what is still being typed, at one place or at all. */
@@ -353,6 +358,15 @@ export function registerReader(subject: string, place: string, read: (data: unkn
 const subscribe = (listener: () => void) => {
   listeners.add(listener)
   return () => listeners.delete(listener)
+}
+
+/** Numbers, texts and choices on their way to the server, by place; what is refused or asked about is not. */
+export function underWay(subject: string): Entry[] {
+  return [...entries.values()].filter((entry) => entry.subject === subject && onItsWay(entry))
+}
+
+export function onItsWay({ state }: Entry): boolean {
+  return state.kind === 'typing' || state.kind === 'waiting' || state.kind === 'sending' || state.kind === 'away'
 }
 
 export function useEntry(subject: string, place: string): Entry | undefined {

@@ -2,7 +2,8 @@
 import { useSyncExternalStore } from 'react'
 import { cache } from './cache'
 import { api, type PredictionFigures, type VisitView } from './client'
-import { useEntries } from './outbox'
+import { subjectOf } from './desk'
+import { onItsWay, underWay, useEntries } from './outbox'
 
 /** Keys in quick succession ask once. */
 const PAUSE_MS = 30
@@ -15,35 +16,35 @@ interface Preview {
 }
 
 let shown: Preview | null = null
-let typed: { visitId: number; instead: string; numbers: Record<string, string> } | null = null
 let timer = 0
 let asking: AbortController | null = null
 const listeners = new Set<() => void>()
 
 export const slotPlace = (which: string, key: string) => `slot.${which}.${key}`
+const TRIED = `set-up ${slotPlace('left', '')}`
 
-export function preview(visitId: number, instead: string, key: string, text: string) {
-  const same = typed?.visitId === visitId && typed.instead === instead
-  typed = { visitId, instead, numbers: { ...(same ? typed?.numbers : {}), [key]: text } }
+/** Asks what the numbers of a visit's slots that are on their way would do, in place of its saved figures. */
+export function preview(visit: VisitView, instead: string) {
   window.clearTimeout(timer)
-  timer = window.setTimeout(look, PAUSE_MS)
+  timer = window.setTimeout(() => look(visit, instead), PAUSE_MS)
 }
 
-async function look() {
-  if (!typed) return
+async function look(visit: VisitView, instead: string) {
+  const tried = underWay(subjectOf(visit)).filter(({ place }) => place.startsWith(TRIED))
+  const changes = tried.flatMap((entry) => Object.entries(entry.changes))
   asking?.abort()
+  if (changes.length === 0) return
   asking = new AbortController()
-  const { visitId, instead, numbers } = typed
   try {
     const answer = await api.POST('/api/visits/{visit_id}/setup/preview', {
-      params: { path: { visit_id: visitId } },
-      body: { numbers },
+      params: { path: { visit_id: visit.id } },
+      body: { numbers: Object.fromEntries(changes.map(([key, { now }]) => [key, now as string | number])) },
       signal: asking.signal,
     })
     const { figures, prediction } = answer.data ?? {}
     if (!figures) return
     cache.setQueryData(['prediction', figures.key], prediction)
-    shown = { visitId, instead, figures }
+    shown = { visitId: visit.id, instead, figures }
     for (const listener of listeners) listener()
   } catch {
     // Typed on, or the server is away: the field itself says so.
@@ -61,6 +62,6 @@ export function usePreviewed(visit: VisitView | undefined): VisitView | undefine
     () => shown,
   )
   if (!visit || !now || now.visitId !== visit.id || now.instead !== visit.left?.key) return visit
-  const typing = [...entries.values()].some(({ place }) => place.includes(slotPlace('left', '')))
+  const typing = [...entries.values()].some((entry) => entry.place.startsWith(TRIED) && onItsWay(entry))
   return typing ? { ...visit, left: now.figures } : visit
 }

@@ -4,10 +4,10 @@ import { type Action, BOUNCE_MS } from './action'
 import { say } from './notices'
 import {
   act,
-  ask,
   drop,
   type Entry,
   flushPlace,
+  hold,
   type Outcome,
   put,
   registerReader,
@@ -95,7 +95,7 @@ export function useSaved({ target, field, stored, read, show, beside, closed, ..
     insist: () => {
       const changes = Object.entries(entry?.changes ?? {}).map(([name, each]) => [
         name,
-        { ...each, sure: state.kind === 'asked' || each.sure },
+        { ...each, sure: (state.kind === 'asked' && !state.held) || each.sure },
       ])
       if (entry) resend(entry, Object.fromEntries(changes))
     },
@@ -105,11 +105,11 @@ export function useSaved({ target, field, stored, read, show, beside, closed, ..
       // What was likely meant may touch a second field, as the question said.
       const changes = Object.entries(state.meant).map(([name, now]) => [
         name,
-        { was: name === field ? was() : (beside?.(name) ?? null), now, sure: true },
+        { was: name === field ? was() : (beside?.(name) ?? null), now, sure: !state.held },
       ])
       resend(entry, Object.fromEntries(changes), own == null ? entry.text : String(own))
     },
-    hold: (text, reason) => ask(entryOf(text, text), reason, text, { [field]: text }),
+    hold: (text, reason) => hold(entryOf(text, text), reason),
   }
 }
 

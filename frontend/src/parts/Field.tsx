@@ -34,9 +34,11 @@ export function Remark({ saved, id }: { saved: Saved; id: string }) {
               {state.words} <kbd className="font-normal">Enter</kbd>
             </button>
           )}
-          <button type="button" className={SMALL} onClick={saved.insist}>
-            Keep {saved.text}
-          </button>
+          {!state.held && (
+            <button type="button" className={SMALL} onClick={saved.insist}>
+              Keep {saved.text}
+            </button>
+          )}
           <button type="button" className={SMALL} onClick={saved.drop}>
             Drop it
           </button>
@@ -86,7 +88,7 @@ interface NumberFieldProps extends FieldPlace {
   called?: string
   /** The row of readings it belongs to: Enter goes to the next of it that waits. */
   walk?: string
-  onType?: (text: string) => void
+  onType?: () => void
 }
 
 const show = (value: unknown) => (value == null ? '' : String(Number(Number(value).toFixed(2))))
@@ -157,7 +159,7 @@ export function NumberField(props: NumberFieldProps) {
           }}
           onChange={(event) => {
             saved.type(event.target.value, PAUSE_MS)
-            onType?.(event.target.value)
+            onType?.()
           }}
           onBlur={saved.leave}
           onKeyDown={enter}

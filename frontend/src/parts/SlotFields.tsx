@@ -103,7 +103,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
       size="slot"
       changed={marked}
       hint={hint}
-      onType={(text) => which === 'left' && preview(visit.id, saved?.key ?? '', number.key, text)}
+      onType={() => which === 'left' && preview(visit, saved?.key ?? '')}
     />
   )
 }
