@@ -1,6 +1,7 @@
 """The database file: opening it, bringing its schema up to date, and writing in one transaction."""
 
 import sqlite3
+import time
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from contextvars import ContextVar
@@ -60,14 +61,30 @@ def migrate(path: Path) -> None:
             raise Unusable(f"{path} is a folder, not a database")
         with closing(connect(path)) as connection:
             version = check_ours(connection, path)
-            # A copy put back comes without its journal's mode: readers must not wait for a writer.
-            connection.execute("PRAGMA journal_mode = WAL")
+            _write_ahead(connection)
             if version < len(_migrations()):
                 _step_up(connection, path)
     except OSError as error:
         raise Unusable(f"{path} cannot be opened: {error.strerror or error}") from None
     except sqlite3.DatabaseError as error:
         raise Unusable(f"{path} cannot be used: {error}") from None
+
+
+def _write_ahead(connection: sqlite3.Connection) -> None:
+    """Readers must not wait for a writer, also in a copy put back, which comes without its journal's mode.
+
+    Changing the mode takes the whole file for a moment; SQLite refuses at once, without its usual patience, where
+    another start is doing the same.
+    """
+    until = time.monotonic() + BUSY_SECONDS
+    while True:
+        try:
+            connection.execute("PRAGMA journal_mode = WAL")
+            return
+        except sqlite3.OperationalError as error:
+            if "locked" not in str(error) or time.monotonic() > until:
+                raise
+            time.sleep(0.02)
 
 
 def check_ours(connection: sqlite3.Connection, path: Path) -> int:
