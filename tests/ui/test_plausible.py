@@ -44,6 +44,9 @@ class Asked(BrowserCase):
         self.enter(place, "12")
         expect(self.page.get_by_role("alert")).to_contain_text("24.5 mm narrower than a new belt")
         expect(self.page.get_by_text("% worn")).to_be_hidden()
+        place.press("Enter")
+        self.page.wait_for_timeout(200)
+        expect(self.page.get_by_role("alert")).to_contain_text("24.5 mm narrower than a new belt")
         self.page.get_by_role("button", name="Drop it").click()
         expect(place).to_have_value(f"{before:g}")
         self.enter(place, "33")
@@ -127,8 +130,12 @@ class Readings(BrowserCase):
         """Keys as fast as an instrument sends them, whatever else this machine does meanwhile."""
         self.page.evaluate(
             """text => {
-              const press = key => document.activeElement.dispatchEvent(
-                new KeyboardEvent('keydown', {key, bubbles: true, cancelable: true}))
+              let at = performance.now()
+              const press = key => {
+                const event = new KeyboardEvent('keydown', {key, bubbles: true, cancelable: true})
+                Object.defineProperty(event, 'timeStamp', {value: at += 4})
+                return document.activeElement.dispatchEvent(event)
+              }
               for (const key of text) if (press(key)) document.execCommand('insertText', false, key)
               press('Enter')
             }""",

@@ -100,7 +100,8 @@ export function useSaved({ target, field, stored, read, show, beside, closed, ..
       if (entry) resend(entry, Object.fromEntries(changes))
     },
     takeMeant: () => {
-      if (!entry || state.kind !== 'asked') return
+      // Asked without a likely meaning: there is nothing to take.
+      if (!entry || state.kind !== 'asked' || Object.keys(state.meant).length === 0) return
       const own = state.meant[field]
       // What was likely meant may touch a second field, as the question said.
       const changes = Object.entries(state.meant).map(([name, now]) => [
