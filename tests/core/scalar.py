@@ -5,7 +5,7 @@ wrap, the arm's force comes from the numerical derivative of its kinetic energy,
 quad, and brentq closes every equation.
 """
 
-from math import asin, cos, exp, log, pi, radians, sin, sqrt, tan
+from math import asin, atan, cos, exp, log, pi, radians, sin, sqrt, tan
 from typing import Any
 
 import numpy as np
@@ -33,12 +33,21 @@ class ScalarClutch:
         self.length = (belt["outer_circumference_mm"] - 2 * pi * belt["cord_depth_mm"]) / 1e3
         wear = (belt["top_width_new_mm"] - belt["top_width_mm"]) / 1e3
         self.x_e = geometry["primary"]["idle_clearance_mm"] / 1e3 + wear
-        self.r2_stop = geometry["secondary"]["closed_radius_mm"] / 1e3 - wear / (2 * tan(self.beta))
+        adjuster = geometry["secondary"].get("adjuster_mm", 0) / 1e3
+        self.r2_stop = geometry["secondary"]["closed_radius_mm"] / 1e3 - (wear - adjuster) / (2 * tan(self.beta))
+        taut = brentq(lambda r1: self.belt_length(r1, self.r2_stop) - self.length, 1e-4, self.c)
+        self.x_g = max(0.0, self.x_e + 2 * tan(self.beta) * max(0.0, taut - self.hub))
         self.travel = geometry["primary"]["travel_mm"] / 1e3
         r2_open = self.r2_stop - geometry["secondary"]["travel_mm"] / 1e3 / (2 * tan(self.beta))
         r1_end = brentq(lambda r1: self.belt_length(r1, r2_open) - self.length, 1e-4, self.c)
-        self.x_end = min(self.travel, self.x_e + (r1_end - self.hub) * 2 * tan(self.beta))
-        self.mu = model.get("friction", 0.35) / sin(self.beta)
+        limit = self.travel - d["primary"].get("limiter_mm", 0) / 1e3
+        self.x_end = min(limit, self.x_e + (r1_end - self.hub) * 2 * tan(self.beta))
+        friction = model.get("friction", 0.35)
+        self.mu = friction / sin(self.beta)
+        self.seat1, self.seat2 = (
+            tan(self.beta + share * atan(friction)) / tan(self.beta)
+            for share in (model.get("seating_primary", 0.5), model.get("seating_secondary", 1.0))
+        )
         self.share = model.get("adhesion_share", 0.35)
         self.hysteresis = model.get("hysteresis", 0.05)
         curve = d["engine"]["curve"]
@@ -75,7 +84,9 @@ class ScalarClutch:
         swing = held([p["travel_mm"] / 1e3 for p in profile["swing"]], [radians(p["deg"]) for p in profile["swing"]])
         masses = [(weights["base_mass_g"], profile["cg_mm"], profile["cg_deg"])]
         at = {s["name"]: s for s in profile["stations"]}
-        masses += [(m["mass_g"], at[m["station"]]["distance_mm"], at[m["station"]]["deg"]) for m in weights["loads"]]
+        for load in weights["loads"]:
+            place = at[load["station"]]
+            masses.append((load["mass_g"] * load.get("pieces", 1), place["distance_mm"], place["deg"]))
         radius = [
             (mass / 1e3, profile["pivot_radius_mm"] / 1e3 + distance / 1e3 * sin(swing(x) + radians(psi)))
             for mass, distance, psi in masses
@@ -84,6 +95,10 @@ class ScalarClutch:
 
     def weight_force(self, x: float, speed: float) -> float:
         step = 1e-6
+        # At the end of its table, and outside it, the weights keep the slope they had there.
+        profile, shim = self.d["primary"]["profile"], self.d["primary"].get("shim_mm", 0)
+        table = [(point["travel_mm"] - shim) / 1e3 for point in profile.get("path") or profile["swing"]]
+        x = min(max(x, table[0] + step), table[-1] - step)
         force = (self.kinetic_energy(x + step) - self.kinetic_energy(x - step)) / (2 * step) * speed**2
         clicker = self.d["primary"].get("clicker")
         if clicker:
@@ -106,7 +121,8 @@ class ScalarClutch:
         mu, slope = self.d.get("model", {}).get("helix_friction", 0.0) * sign, tan(np.interp(opening, at, angles))
         lever = (1 + mu * slope) / (slope - mu) / radius
         rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
-        return spring["force_start_n"] + rate * opening + (wind + secondary.get("torque_share", 0.5) * torque) * lever
+        push = spring["force_start_n"] + rate * (opening + secondary.get("washer_mm", 0) / 1e3)
+        return push + (wind + secondary.get("torque_share", 0.5) * torque) * lever
 
     def pretwist(self) -> float:
         secondary = self.d["secondary"]
@@ -132,21 +148,31 @@ class ScalarClutch:
         given = 2 * tan(self.beta) * self.secondary_clamp(opening, pull * r2, sign)
         wrap1, wrap2 = pi - 2 * lean, pi + 2 * lean
         least = pull / (exp(self.mu * wrap2) - 1)
-        slack = least
-        if given > pull / self.mu:
-            slack = brentq(lambda t: self.wrap_sum(wrap2, t, t + pull, t) - given, least * (1 + 1e-12), 1e7)
-        return self.wrap_sum(wrap1, slack + pull, slack + pull, slack) / (2 * tan(self.beta))
+        if given <= pull / self.mu:
+            return self.wrap_sum(wrap1, least + pull, least + pull, least) / (2 * tan(self.beta))
+        seated = given * self.seat2
+        slack = brentq(lambda t: self.wrap_sum(wrap2, t, t + pull, t) - seated, least * (1 + 1e-12), 1e7)
+        return self.wrap_sum(wrap1, slack + pull, slack + pull, slack) / (2 * tan(self.beta) * self.seat1)
+
+    def spring_force(self, x: float) -> float:
+        spring = self.d["primary"]["spring"]
+        rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
+        return spring["force_start_n"] + rate * (x + self.d["primary"].get("washer_mm", 0) / 1e3)
+
+    def touch_rpm(self) -> float:
+        """The highest release speed on the sheave's way to x_g, looked for on a fine grid [rpm]."""
+        way = np.linspace(0.0, self.x_g, 2001)
+        share = 1 - self.hysteresis
+        return max(sqrt(self.spring_force(x) / (self.weight_force(x, 1.0) * share)) for x in way) / RPM
 
     def held_rpm(self, x: float, *, backshift: bool = False, near_rpm: float = 0.0) -> float:
         """The engine speed the clutch holds at full throttle at one travel [rpm]."""
         sign = -1 if backshift else 1
-        spring = self.d["primary"]["spring"]
-        rate = (spring["force_finish_n"] - spring["force_start_n"]) / (spring["travel_mm"] / 1e3)
-        push = spring["force_start_n"] + rate * x
+        push = self.spring_force(x)
 
         def excess(speed: float) -> float:
             weights = self.weight_force(x, speed) * (1 - sign * self.hysteresis)
             return weights - push - self.required_clamp(x, self.torque_curve(speed) * self.factor, sign)
 
-        low, high = (0.9 * near_rpm, 1.1 * near_rpm) if near_rpm else (1500, 30000)
+        low, high = (0.98 * near_rpm, 1.02 * near_rpm) if near_rpm else (1500, 30000)
         return brentq(excess, low * RPM, high * RPM, xtol=1e-6) / RPM

@@ -114,7 +114,10 @@ class AnyFriction(unittest.TestCase):
         expected = friction * wrap * z
         found = float(tension_log(squeeze, wrap, friction, share))
         self.assertAlmostEqual(found / expected, 1, places=7)
-        one = primary_clamp_of_one(1.0, 2.7, wrap, squeeze / 0.46, 0.46, friction, share)
+        one = primary_clamp_of_one(
+            1.0, 2.7, wrap, squeeze / 0.46, closing=0.46, friction=friction, adhesion_share=share,
+            primary_seat=1.0, secondary_seat=1.0,
+        )  # fmt: skip
         active = min(expected / friction, 2.7)
         split = (2.7 - active) / -np.expm1(-expected) + active / expected
         by_hand = (share * split + (1 - share) * 2.7 / expected) / 0.46

@@ -71,9 +71,42 @@ class Travel(unittest.TestCase):
     def test_wear_delays_the_belt_and_narrows_the_ratios(self):
         # Common practice: a narrow belt loses low ratio and top ratio.
         new, worn = drive(), drive(wear=1.2 * MM)
-        self.assertAlmostEqual(worn.engagement_travel - new.engagement_travel, 1.2 * MM)
+        self.assertAlmostEqual(worn.contact_travel - new.contact_travel, 1.2 * MM)
+        self.assertGreater(worn.engagement_travel - new.engagement_travel, 1.2 * MM)
         self.assertLess(worn.at(worn.engagement_travel).ratio, new.at(new.engagement_travel).ratio)
         self.assertGreater(worn.at(worn.end_travel).ratio, new.at(new.end_travel).ratio)
+
+    def test_the_belt_pulls_where_its_slack_is_taken_up(self):
+        # By SciPy's brentq on the loop's length, sharing no code: the radius at which it is taut, closed to.
+        for wear in (0.0, 0.6 * MM, 1.5 * MM):
+            d = drive(wear=wear)
+
+            def short(r1, stop=d.secondary_stop_radius, d=d):
+                lean = asin((stop - r1) / d.centre_distance)
+                return 2 * d.centre_distance * cos(lean) + pi * (r1 + stop) + 2 * lean * (stop - r1) - d.pitch_length
+
+            taut = brentq(short, 0.01, 0.1)
+            self.assertAlmostEqual(d.engagement_travel, 1.2 * MM + wear + 2 * tan(d.half_angle) * (taut - d.hub_radius))
+            gripped = d.at(d.engagement_travel)
+            self.assertAlmostEqual(float(gripped.secondary_opening), 0, places=9)
+            self.assertAlmostEqual(float(gripped.ratio), d.secondary_stop_radius / taut, places=7)
+
+    def test_a_short_belt_pulls_where_it_is_met(self):
+        d = drive()
+        taut = drive(pitch_length=d.pitch_length - d.low_slack - 1 * MM)
+        self.assertEqual(taut.engagement_travel, taut.contact_travel)
+
+    def test_an_adjuster_takes_up_what_wear_gave(self):
+        worn, taken_up = drive(wear=1 * MM), drive(wear=1 * MM, adjuster=1 * MM)
+        self.assertAlmostEqual(taken_up.secondary_stop_radius, drive().secondary_stop_radius, places=12)
+        self.assertLess(taken_up.engagement_travel, worn.engagement_travel)
+        self.assertAlmostEqual(taken_up.contact_travel, worn.contact_travel, places=12)
+
+    def test_a_limiter_ends_the_shift_early(self):
+        d = drive()
+        self.assertAlmostEqual(
+            d.end_travel - drive(limiter=d.primary_travel - d.end_travel + 2 * MM).end_travel, 2 * MM
+        )
 
     def test_slack_and_deflection(self):
         # A triangle over the straight span: 2·√((s/2)² + d²) = s + slack.
@@ -97,6 +130,10 @@ class Refused(unittest.TestCase):
             with self.subTest(field), self.assertRaises(InvalidValue) as caught, in_document_terms():
                 drive(**change)
             self.assertEqual(caught.exception.field, field)
+        with self.assertRaisesRegex(Impossible, "^wear: the belt is too narrow.*taken up at 0.03"):
+            drive(wear=12.8 * MM)
+        with self.assertRaisesRegex(Impossible, "^limiter: leaves no shift"):
+            drive(limiter=29 * MM)
         with self.assertRaisesRegex(Impossible, "^wear: .*meet it at 0.0302 m, past its 0.03 m"):
             drive(wear=29 * MM)
         with self.assertRaisesRegex(InvalidValue, "meet it at 30.2 mm, past its 30.0 mm"), in_document_terms():

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from itertools import product
 from math import exp, pi, radians, tan
 from typing import Any
 
@@ -33,16 +34,16 @@ class Weights(unittest.TestCase):
                 frictionless = changed(document, "model", {"hysteresis": 0})
                 primary, scalar = read(frictionless).core().primary, ScalarClutch(frictionless)
                 for x in np.linspace(0.002, 0.025, 9):
-                    self.assertAlmostEqual(float(primary.weight_factor(x)) / scalar.weight_force(x, 1.0), 1, delta=1e-5)
+                    self.assertAlmostEqual(float(primary.weight_factor(x)) / scalar.weight_force(x, 1.0), 1, delta=1e-4)
 
     def test_table_is_held_past_its_end(self):
         primary = drivetrain("mountain-sled").primary
-        self.assertAlmostEqual(float(primary.profile.pull(0.031)), float(primary.profile.pull(0.06)), places=15)
+        self.assertAlmostEqual(float(primary.profile.pull(0.0325)), float(primary.profile.pull(0.06)), places=15)
 
     def test_a_clicker_step_scales_the_weights(self):
         primary = drivetrain("mountain-sled").primary
         one_up = replace(primary, clicker=Clicker(position=4))
-        self.assertAlmostEqual(float(one_up.weight_factor(0.01) / primary.weight_factor(0.01)), 1 - 0.048)
+        self.assertAlmostEqual(float(one_up.weight_factor(0.01) / primary.weight_factor(0.01)), 1 - 0.065)
 
     def test_weights_that_pull_inward_are_refused(self):
         falling = RampRoller(HeldCurve([0.0, 0.03], [0.06, 0.05]), 0.02)
@@ -147,6 +148,8 @@ class BeltTension(unittest.TestCase):
             "closing": self.CLOSING,
             "friction": self.FRICTION,
             "adhesion_share": 0.35,
+            "primary_seat": 1.0,
+            "secondary_seat": 1.0,
         } | change
         return balance(**values)
 
@@ -185,14 +188,14 @@ class BeltTension(unittest.TestCase):
         self.assertLess(float(slipping.grip_secondary), 1)
 
     def test_solution_balances_both_sheaves(self):
-        for share in (0.0, 0.35, 1.0):
-            found = self.solved(adhesion_share=share)
+        for share, seats in product((0.0, 0.35, 1.0), ((1.0, 1.0), (1.8, 2.6))):
+            found = self.solved(adhesion_share=share, primary_seat=seats[0], secondary_seat=seats[1])
             k = np.log(found.tight / found.slack)
             pull = found.tight - found.slack
             self.assertAlmostEqual(float(pull), 120 / 0.05, places=6)
-            secondary = wrap_integral(3.6, found.slack, pull, k, self.FRICTION, share) / self.CLOSING
+            secondary = wrap_integral(3.6, found.slack, pull, k, self.FRICTION, share) / self.CLOSING / seats[1]
             self.assertAlmostEqual(float(secondary), 5000, delta=1e-3)
-            primary = wrap_integral(2.7, found.tight, pull, k, self.FRICTION, share) / self.CLOSING
+            primary = wrap_integral(2.7, found.tight, pull, k, self.FRICTION, share) / self.CLOSING / seats[0]
             self.assertAlmostEqual(float(primary), float(found.primary_clamp), places=6)
 
     def test_tension_log_over_its_whole_range(self):
@@ -206,12 +209,11 @@ class BeltTension(unittest.TestCase):
                 np.testing.assert_allclose(given, np.broadcast_to(squeeze, given.shape), rtol=1e-6)
 
     def test_one_belt_in_plain_floats_agrees_with_the_arrays(self):
-        for clamp in (200.0, 1500.0, 3366.0, 5000.0, 2e5):
-            for torque in (0.05, 30.0, 120.0):
-                for share in (0.0, 0.35, 1.0):
-                    many = self.solved(secondary_clamp=clamp, torque=torque, adhesion_share=share).primary_clamp
-                    one = primary_clamp_of_one(torque / 0.05, 2.7, 3.6, clamp, self.CLOSING, self.FRICTION, share)
-                    self.assertAlmostEqual(one / float(many), 1, places=6)
+        groove = {"closing": self.CLOSING, "friction": self.FRICTION, "primary_seat": 1.8, "secondary_seat": 2.6}
+        for clamp, torque, share in product((200.0, 1500.0, 3366.0, 5000.0, 2e5), (0.05, 30.0, 120.0), (0, 0.35, 1)):
+            many = self.solved(secondary_clamp=clamp, torque=torque, adhesion_share=share, **groove).primary_clamp
+            one = primary_clamp_of_one(torque / 0.05, 2.7, 3.6, clamp, adhesion_share=share, **groove)
+            self.assertAlmostEqual(one / float(many), 1, places=6)
 
     def test_grip_falls_to_one_where_slip_begins(self):
         pull = 120 / 0.05

@@ -111,7 +111,7 @@ class OfTheRest(Case):
         points = [(point.travel_mm, point.deg) for point in document.secondary.helix.angles]
         self.assertEqual(points, [(0, 44), (document.geometry.secondary.travel_mm, 36)])
         self.assertEqual([(each.label, each.found, each.left) for each in changes(read(SLED), document)][:2],
-                         [("at 0 mm", 41, 44), ("at 32 mm", None, 36)])  # fmt: skip
+                         [("at 0 mm", 45, 44), ("at 32 mm", None, 36)])  # fmt: skip
 
     def test_a_run(self):
         plausible.run_value("shift_rpm", 7880, 4100, None, INTAKE)

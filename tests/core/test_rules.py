@@ -3,10 +3,12 @@
 import unittest
 from dataclasses import replace
 
+import numpy as np
+
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import prediction_document
 from jaxel.core.mechanism.shift import predict
-from jaxel.core.mechanism.uncertainty import prior_band
+from jaxel.core.mechanism.uncertainty import Band
 from jaxel.core.trade.belt_wear import assess, width_costs
 from jaxel.core.trade.cautions import cautions
 from jaxel.core.trade.scores import compare, predicted_figures
@@ -125,7 +127,7 @@ class OpenItems(unittest.TestCase):
 class Miss(unittest.TestCase):
     def test_measured_less_predicted(self):
         core = drivetrain()
-        document = prediction_document(predict(core), prior_band(core))
+        document = prediction_document(predict(core), Band(10.0, 30.0, 30.0, np.full(41, 30.0)))
         bite, mean = document.engagement.bite_rpm, document.shift.mean_rpm
         rows = compare(predicted_figures(document), bite - 60, mean + 2000, (bite, 100), (mean, 100))
         self.assertEqual([(row.figure, row.miss_rpm, row.sure, row.in_target) for row in rows],

@@ -24,7 +24,7 @@ class Numbers(unittest.TestCase):
         self.assertEqual([held[key] for key in ("arm_mass_g", "load_g.heel", "load_g.tip", "helix_deg.0", "shim_mm")],
                          [59.5, 2, 1.5, 39, 0.4])  # fmt: skip
         self.assertEqual({each.key: each.found for each in changes(read(SLED), document)},
-                         {"arm_mass_g": 60, "load_g.heel": 0, "helix_deg.0": 41, "shim_mm": 0})  # fmt: skip
+                         {"arm_mass_g": 60, "load_g.heel": 0, "helix_deg.0": 45, "shim_mm": 0})  # fmt: skip
 
     def test_an_emptied_station_leaves_the_document(self):
         self.assertEqual(with_numbers(read(SLED), {"load_g.tip": 0}).primary.weights.loads, [])
@@ -77,7 +77,7 @@ class Numbers(unittest.TestCase):
 
 class Changes(unittest.TestCase):
     def test_a_second_helix_angle_and_another_radius(self):
-        two = changed(SLED, "secondary.helix.angles", [{"travel_mm": 0, "deg": 41}, {"travel_mm": 20, "deg": 37}])
+        two = changed(SLED, "secondary.helix.angles", [{"travel_mm": 0, "deg": 45}, {"travel_mm": 20, "deg": 37}])
         self.assertEqual(told(SLED, two), [("Helix", "at 20 mm", None, 37), ("Helix", "angle 2 at", None, 20)])
         self.assertEqual(told(two, SLED), [("Helix", "at 20 mm", 37, None), ("Helix", "angle 2 at", 20, None)])
         radius = SLED["secondary"]["helix"]["radius_mm"]

@@ -12,8 +12,11 @@ from ..mechanism.uncertainty import Band
 from ..units import KPH, MM, RPM
 from .setup import SetupDocument, write_setup
 
-MODEL_VERSION = 1
+MODEL_VERSION = 2
 """Counts up when the model predicts otherwise than before from the same set-up and air."""
+
+SLACK_SAID = 3 * MM
+"""Slack in low ratio from which it is worth a word [m]: less is how a loop is meant to lie; from memory."""
 
 
 class _Figures(BaseModel):
@@ -21,9 +24,11 @@ class _Figures(BaseModel):
 
 
 class BeltFigures(_Figures):
-    """The belt at rest and over the shift; slack and mid-span deflection in low ratio."""
+    """The belt at rest and over the shift: travel at which the sheave meets it and at which it is gripped; slack and
+    mid-span deflection in low ratio."""
 
     pitch_length_mm: float
+    contact_travel_mm: float
     engagement_travel_mm: float
     low_ratio: float
     high_ratio: float
@@ -32,8 +37,11 @@ class BeltFigures(_Figures):
 
 
 class EngagementFigures(_Figures):
+    """Touch and bite, the clamp with which the belt is met, and the clamp gained per 100 rpm there."""
+
     touch_rpm: float
     bite_rpm: float
+    snap_n: float
     bite_rate_n_per_100rpm: float
 
 
@@ -140,6 +148,7 @@ def prediction_document(prediction: Prediction, band: Band | None = None) -> Pre
         density_altitude_m=round(prediction.drivetrain.conditions.density_altitude, 1),
         belt=BeltFigures(
             pitch_length_mm=round(drive.pitch_length / MM, 3),
+            contact_travel_mm=round(drive.contact_travel / MM, 3),
             engagement_travel_mm=round(drive.engagement_travel / MM, 3),
             low_ratio=round(prediction.low_ratio, 4),
             high_ratio=round(prediction.high_ratio, 4),
@@ -149,6 +158,7 @@ def prediction_document(prediction: Prediction, band: Band | None = None) -> Pre
         engagement=EngagementFigures(
             touch_rpm=round(engagement.touch / RPM, 1),
             bite_rpm=round(engagement.bite / RPM, 1),
+            snap_n=round(engagement.snap, 1),
             bite_rate_n_per_100rpm=round(engagement.bite_rate, 1),
         ),
         shift=_figures(prediction.shift),
@@ -166,10 +176,11 @@ def warnings(prediction: Prediction) -> list[str]:
     said = []
     drive, curve = prediction.drivetrain.drive, prediction.shift
     ratio = curve.path.ratio
-    if drive.contact_travel < 0:
+    if drive.side_gap < 0:
         said.append("the belt is pinched at idle: it is wider than the open sheaves")
-    if drive.low_slack > 1e-6:
-        said.append(f"the belt is slack in low ratio by {drive.low_slack / MM:.1f} mm: it starts in a higher gear")
+    if drive.low_slack > SLACK_SAID:
+        slack = f"{drive.low_slack / MM:.1f} mm"
+        said.append(f"the belt is slack in low ratio by {slack}: it is met late, snaps and starts in a higher gear")
     if curve.over_rev > 0:
         said.append(f"runs past the rev limit at the top: {curve.over_rev / RPM:.0f} rpm over")
     elif curve.over_rev_nodes.any():

@@ -28,6 +28,7 @@ class Station(Part):
     name: Annotated[str, Field(min_length=1, max_length=40)]
     distance_mm: Length
     deg: Angle = 0
+    pieces_max: Annotated[int, Field(ge=1, le=12)] | None = None
 
 
 class SwingArmPart(Part):
@@ -53,8 +54,13 @@ class PathPoint(Part):
     radius_mm: Length
 
 
+Size = Annotated[str, Field(min_length=1, max_length=20)]
+"""A roller's size code, diameter by width: what must match its pocket before its mass matters."""
+
+
 class RampRollerPart(Part):
     kind: Literal["ramp-roller"]
+    size: Size | None = None
     path: Annotated[list[PathPoint], Field(min_length=2, max_length=200)]
 
     @model_validator(mode="after")
@@ -72,6 +78,7 @@ class RampAnglesPart(Part):
     """A roller's pocket by the angle of its ramp along the travel, and of its back plate."""
 
     kind: Literal["ramp-angles"]
+    size: Size | None = None
     start_radius_mm: Length
     plate_deg: Annotated[float, Field(ge=0, lt=90, json_schema_extra={"unit": "°"})] = 0
     ramp: Annotated[list[RampPoint], Field(min_length=2, max_length=100)]
@@ -94,12 +101,20 @@ class RampAnglesPart(Part):
                 [travel * MM for travel in travels],
             )
         path = [PathPoint(travel_mm=t, radius_mm=float(r) / MM) for t, r in zip(travels, radii, strict=True)]
-        return RampRollerPart(kind="ramp-roller", path=path)
+        return RampRollerPart(kind="ramp-roller", size=self.size, path=path)
 
 
 class Load(Part):
+    """What one arm carries at a station: so many pieces of `mass_g` each."""
+
     station: Annotated[str, Field(min_length=1, max_length=40)]
     mass_g: Annotated[float, Field(ge=0, le=200, json_schema_extra={"unit": "g"})]
+    pieces: Annotated[int, Field(ge=1, le=12)] = 1
+
+    @property
+    def total_g(self) -> float:
+        """Mass of all its pieces [g]."""
+        return self.mass_g * self.pieces
 
 
 class WeightsPart(Part):
@@ -107,6 +122,7 @@ class WeightsPart(Part):
 
     count: Annotated[int, Field(ge=2, le=16)]
     base_mass_g: Mass
+    size: Size | None = None
     loads: Annotated[list[Load], Field(max_length=20)] = Field(default_factory=list)
 
 
@@ -115,21 +131,22 @@ class WeightsByTotal(Part):
 
     count: Annotated[int, Field(ge=2, le=16)]
     total_mass_g: Mass
+    size: Size | None = None
     loads: Annotated[list[Load], Field(max_length=20)] = Field(default_factory=list)
 
     def fitted(self) -> WeightsPart:
         """The same weights with the bare mass worked out."""
-        bare = self.total_mass_g - sum(load.mass_g for load in self.loads)
+        bare = self.total_mass_g - sum(load.total_g for load in self.loads)
         if bare <= 0:
             raise InvalidValue("total_mass_g", "must be more than the loads it holds")
-        return WeightsPart(count=self.count, base_mass_g=bare, loads=self.loads)
+        return WeightsPart(count=self.count, base_mass_g=bare, size=self.size, loads=self.loads)
 
 
 class ClickerPart(Part):
     position: Annotated[int, Field(ge=1, le=12)] = 3
     reference: Annotated[int, Field(ge=1, le=12)] = 3
     positions: Annotated[int, Field(ge=1, le=12)] = 6
-    gain_step: Annotated[float, Field(ge=0, le=0.2)] = 0.048
+    gain_step: Annotated[float, Field(ge=0, le=0.2)] = 0.065
 
     @model_validator(mode="after")
     def _on_the_scale(self) -> Self:
@@ -165,18 +182,32 @@ class PrimaryPart(Part):
     spring: AnySpring
     shim_mm: Annotated[float, Field(ge=-20, le=20, json_schema_extra={"unit": "mm"})] = 0
     clicker: ClickerPart | None = None
+    washer_mm: Annotated[float, Field(ge=0, le=20, json_schema_extra={"unit": "mm"})] = 0
+    limiter_mm: Annotated[float, Field(ge=0, le=50, json_schema_extra={"unit": "mm"})] = 0
 
     @model_validator(mode="after")
     def _loads_have_stations(self) -> Self:
-        names = [station.name for station in self.stations]
+        room = {station.name: station.pieces_max for station in self.stations}
         seen: set[str] = set()
         for index, load in enumerate(self.weights.loads):
-            if load.station not in names:
-                known = ", ".join(names) or "none"
-                raise InvalidValue(f"weights.loads[{index}].station", f"“{load.station}” is no station here ({known})")
+            at = f"weights.loads[{index}]"
+            if load.station not in room:
+                known = ", ".join(room) or "none"
+                raise InvalidValue(f"{at}.station", f"“{load.station}” is no station here ({known})")
             if load.station in seen:
-                raise InvalidValue(f"weights.loads[{index}].station", f"“{load.station}” is loaded twice")
+                raise InvalidValue(f"{at}.station", f"“{load.station}” is loaded twice")
+            most = room[load.station]
+            if most is not None and load.pieces > most:
+                raise InvalidValue(f"{at}.pieces", f"is more than “{load.station}” takes: {most}")
             seen.add(load.station)
+        return self
+
+    @model_validator(mode="after")
+    def _rollers_match_their_pockets(self) -> Self:
+        pocket = None if isinstance(self.profile, SwingArmPart) else self.profile.size
+        size = self.weights.size
+        if size is not None and pocket is not None and size != pocket:
+            raise InvalidValue("weights.size", f"is {size}, but the pockets take {pocket}")
         return self
 
     @property
@@ -192,7 +223,7 @@ class PrimaryPart(Part):
         at = {station.name: station for station in profile.stations}
         masses = [PointMass(weights.base_mass_g * GRAM, profile.cg_mm * MM, profile.cg_deg * DEG)]
         masses += [
-            PointMass(load.mass_g * GRAM, at[load.station].distance_mm * MM, at[load.station].deg * DEG)
+            PointMass(load.total_g * GRAM, at[load.station].distance_mm * MM, at[load.station].deg * DEG)
             for load in weights.loads
         ]
         swing = HeldCurve([p.travel_mm * MM for p in profile.swing], [p.deg * DEG for p in profile.swing])

@@ -110,6 +110,7 @@ class SecondaryPart(Part):
     spring: AnySecondarySpring
     holes: HolesPart | None = None
     torque_share: Annotated[float, Field(ge=0, le=1)] = 0.5
+    washer_mm: Annotated[float, Field(ge=0, le=20, json_schema_extra={"unit": "mm"})] = 0
 
     @model_validator(mode="after")
     def _one_twist(self) -> Self:

@@ -14,11 +14,18 @@ from ..mechanism.primary import Clicker, Primary
 from ..mechanism.secondary import Secondary
 from ..mechanism.tables import HeldCurve
 from ..units import DEG, HPA, MM, RPM, said
+from .evidence import Evidence, check_evidence
 from .faults import in_document_terms
 from .primary import PrimaryPart
 from .quantities import Length, Speed, Stroke, Text, Travel, increasing
 from .reading import Part, check_version, read_json, validate
 from .secondary import SecondaryPart
+
+SNOW_GRIP, DIRT_GRIP = 0.5, 0.7
+"""Push the ground takes over the weight [-]; from memory."""
+
+SNOW_ROLLING = 0.09
+"""Rolling coefficient from which a machine is taken to run on snow, a track above it, a tyre below; from memory."""
 
 WIDER_THAN_NEW_MM = 1.0
 """How much wider than new a belt may measure before the reading is refused: callipers and moulds differ."""
@@ -67,8 +74,11 @@ class PrimaryGeometry(Part):
 
 
 class SecondaryGeometry(Part):
+    """`adjuster_mm`: how much further than for a new belt an adjuster lets the sheaves close."""
+
     closed_radius_mm: Length
     travel_mm: Stroke
+    adjuster_mm: Annotated[float, Field(ge=0, le=20, json_schema_extra={"unit": "mm"})] = 0
 
 
 class GeometryPart(Part):
@@ -118,10 +128,23 @@ class VehiclePart(Part):
     rolling_radius_mm: Length
     cd_a_m2: Annotated[float, Field(ge=0, le=20, json_schema_extra={"unit": "m²"})]
     rolling_coefficient: Annotated[float, Field(ge=0, le=1)]
+    ground_grip: Annotated[float, Field(gt=0, le=2)] | None = None
+
+    @property
+    def grip(self) -> float:
+        """Push the ground takes over the weight [-]: as given, else that of the ground its rolling tells of."""
+        if self.ground_grip is not None:
+            return self.ground_grip
+        return SNOW_GRIP if self.rolling_coefficient >= SNOW_ROLLING else DIRT_GRIP
 
     def core(self) -> Vehicle:
         return Vehicle(
-            self.mass_kg, self.drive_ratio, self.rolling_radius_mm * MM, self.cd_a_m2, self.rolling_coefficient
+            self.mass_kg,
+            self.drive_ratio,
+            self.rolling_radius_mm * MM,
+            self.cd_a_m2,
+            self.rolling_coefficient,
+            self.grip,
         )
 
 
@@ -141,9 +164,18 @@ class ModelPart(Part):
     gain_tilt: Annotated[float, Field(ge=-1, le=1)] = 0.0
     torque_scale: Annotated[float, Field(gt=0.2, le=5)] = 1.0
     drive_efficiency: Annotated[float, Field(gt=0, le=1)] = 0.9
+    seating_primary: Annotated[float, Field(ge=0, le=2)] = 0.5
+    seating_secondary: Annotated[float, Field(ge=0, le=2)] = 1.0
 
     def core(self) -> BeltModel:
-        return BeltModel(self.friction, self.adhesion_share, self.torque_scale, self.drive_efficiency)
+        return BeltModel(
+            self.friction,
+            self.adhesion_share,
+            self.torque_scale,
+            self.drive_efficiency,
+            self.seating_primary,
+            self.seating_secondary,
+        )
 
 
 class SetupDocument(Part):
@@ -161,6 +193,13 @@ class SetupDocument(Part):
     vehicle: VehiclePart
     target: TargetPart | None = None
     model: ModelPart = ModelPart()
+    evidence: Evidence | None = None
+
+    @model_validator(mode="after")
+    def _evidence_is_of_its_fields(self) -> Self:
+        if self.evidence is not None:
+            check_evidence(self.evidence, self)
+        return self
 
     def with_belt_width(self, width_mm: float) -> "SetupDocument":
         """The same machine on a belt of another width [mm]."""
@@ -194,11 +233,13 @@ class SetupDocument(Part):
             secondary_travel=geometry.secondary.travel_mm * MM,
             pitch_length=belt.pitch_length_mm * MM,
             wear=(belt.top_width_new_mm - belt.top_width_mm) * MM,
+            adjuster=geometry.secondary.adjuster_mm * MM,
+            limiter=self.primary.limiter_mm * MM,
         )
         primary = Primary(
             profile=self.primary.profile_core(),
             count=self.primary.weights.count,
-            spring=self.primary.spring.core(),
+            spring=self.primary.spring.core().shimmed(self.primary.washer_mm * MM),
             travel=drive.primary_travel,
             shim=self.primary.shim_mm * MM,
             clicker=self.primary.clicker.core() if self.primary.clicker else Clicker(),
@@ -209,7 +250,7 @@ class SetupDocument(Part):
         spring = self.secondary.spring
         secondary = Secondary(
             helix=self.secondary.helix.core(),
-            spring=spring.core(),
+            spring=spring.core().shimmed(self.secondary.washer_mm * MM),
             torsion_rate=spring.torsion_rate_nm_per_deg / DEG,
             pretwist=self.secondary.pretwist_deg * DEG,
             torque_share=self.secondary.torque_share,

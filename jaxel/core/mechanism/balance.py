@@ -3,13 +3,16 @@
 Tensions are net of the belt's centrifugal tension. T1 is the tight, T2 the slack side, ΔT = T1 − T2,
 K = ln(T1/T2), μ_e = μ/sin β the friction a wedge makes of μ.
 
-With no radial friction the axial force of a wrap is ∫T dθ/(2·tan β). Two limits bracket a rubber belt:
-an idle arc at full tension followed by a fully sliding arc, and creep developed over the whole wrap.
-`adhesion_share` λ mixes them; ∫T dθ is then
+Two limits bracket how tension runs along a wrap of a rubber belt: an idle arc at full tension followed by a
+fully sliding arc, and creep developed over the whole wrap. `adhesion_share` λ mixes them; ∫T dθ is then
 
     S(θ, T_idle) = λ·[T_idle·(θ − γ) + ΔT·γ/K] + (1 − λ)·θ·ΔT/K,   active arc γ = min(K/μ_e, θ)
 
 Both terms meet at ΔT/μ_e as K → μ_e·θ, the whole wrap sliding: Eytelwein's limit.
+
+A belt that does not slip spends its friction on being drawn into the groove. A wedge of half-angle β with a share
+ψ of the friction angle atan μ against that motion turns axial force into radial with tan(β + ψ·atan μ) instead of
+tan β: `seat` is the quotient of the two, and 2·tan β·F·seat = S. Gross slip leaves no friction for seating.
 """
 
 from dataclasses import dataclass
@@ -17,7 +20,7 @@ from math import exp, expm1, log
 
 import numpy as np
 
-from .tables import Array, Values
+from .tables import Array, Mask, Values
 
 _NEWTON_STEPS = 6
 """In the variable chosen the equation is nearly straight: three to five steps from its λ = 0 solution do."""
@@ -34,7 +37,8 @@ class Balance:
     """The belt's tensions and what they ask of the primary; every field an array of one shape.
 
     `tight`, `slack` tension [N]; `primary_clamp` required and `secondary_clamp` given [N];
-    `grip_primary`, `grip_secondary` traction available over needed [-], below 1 where the belt slips.
+    `grip_primary`, `grip_secondary` traction available over needed [-], below 1 where the belt slips;
+    `secondary_slips`, whether the secondary cannot hold what it is given [bool].
     """
 
     tight: Array
@@ -43,6 +47,7 @@ class Balance:
     secondary_clamp: Array
     grip_primary: Array
     grip_secondary: Array
+    secondary_slips: Mask
 
 
 def wrap_integral(
@@ -76,7 +81,7 @@ def tension_log(squeeze: Values, wrap: Values, friction: Values, adhesion_share:
     limit. With z = K/(μ_e·θ) the logarithm of the left side is a straight line in ln((1 − z)/z) for λ = 0
     and nearly one for most λ, so Newton's iteration runs there; the few it does not close are kept between bounds.
 
-    Parameters: `squeeze` 2·tan β·F2/ΔT [-]; `wrap` θ [rad]; `friction` μ_e; `adhesion_share` λ.
+    Parameters: `squeeze` 2·tan β·F2·seat/ΔT [-]; `wrap` θ [rad]; `friction` μ_e; `adhesion_share` λ.
 
     >>> round(float(tension_log(1 / 0.5, 3.0, 0.5, 0.35)), 9)
     1.5
@@ -133,41 +138,51 @@ def balance(
     torque: Values,
     secondary_clamp: Values,
     *,
-    closing: float,
+    closing: Values,
     friction: Values,
     adhesion_share: float,
+    primary_seat: Values,
+    secondary_seat: Values,
+    slipping: Mask | None = None,
 ) -> Balance:
     """Tensions for a torque on the primary and a clamp on the secondary, and the primary clamp they need.
 
-    ΔT = M1/r1;  F2 = S(θ2, T2)/(2·tan β) gives T2 (the driven idles at the slack tension);
-    F1 = S(θ1, T1)/(2·tan β) (the driver idles at the tight tension).
-    Where the secondary cannot hold ΔT it slips: T2 = ΔT/(e^{μ_e·θ2} − 1).
+    ΔT = M1/r1;  2·tan β·F2·seat2 = S(θ2, T2) gives T2 (the driven idles at the slack tension);
+    2·tan β·F1·seat1 = S(θ1, T1) (the driver idles at the tight tension).
+    Where the secondary cannot hold ΔT, 2·tan β·F2 ≤ ΔT/μ_e, it slips: T2 = ΔT/(e^{μ_e·θ2} − 1) and seat1 = 1.
 
-        grip_secondary = min(2·tan β·F2·μ_e/ΔT, θ2·μ_e/K);   grip_primary = θ1·μ_e/K
+        grip_k = min(2·tan β·F_k·μ_e/ΔT, θ_k·μ_e/K)
 
     Parameters: `primary_radius` r1 [m], wraps [rad], `torque` M1 > 0 [N·m], `secondary_clamp` F2 [N], all
-    broadcast together; `closing` 2·tan β, `friction` μ_e, `adhesion_share` λ.
+    broadcast together; `closing` 2·tan β, `friction` μ_e, `adhesion_share` λ, seats [-]; `slipping`, where the
+    secondary is to be taken as slipping and where as only just holding, instead of what its clamp says.
 
-    >>> found = balance(0.05, 2.7, 3.6, 120.0, 5000.0, closing=0.46, friction=1.55, adhesion_share=0.35)
+    >>> found = balance(0.05, 2.7, 3.6, 120.0, 5000.0, closing=0.46, friction=1.55, adhesion_share=0.35,
+    ...                 primary_seat=1.8, secondary_seat=2.6)
     >>> round(float(found.tight - found.slack)), round(float(found.primary_clamp))
-    (2400, 5067)
+    (2400, 7066)
 
-    Reference: Eytelwein's equation with an idle arc, e.g. B. G. Gerbert, Traction Belt Mechanics (1999);
-    from memory. λ has no outside source: calibrate it.
+    Reference: Eytelwein's equation with an idle arc, e.g. B. G. Gerbert, Traction Belt Mechanics (1999); a wedge with
+    friction, any text on machine design; from memory. λ and ψ have no outside source: calibrate them.
     """
     pull = np.divide(torque, primary_radius)
     squeeze = closing * np.asarray(secondary_clamp) / pull
-    k = tension_log(squeeze, secondary_wrap, friction, adhesion_share)
+    slips = squeeze * friction <= 1 if slipping is None else slipping
+    seated = np.where(slips, 0.0, np.maximum(squeeze, np.divide(1.0, friction)) * secondary_seat)
+    k = tension_log(seated, secondary_wrap, friction, adhesion_share)
     slack = pull / np.expm1(k)
     tight = slack + pull
-    needed = wrap_integral(primary_wrap, tight, pull, k, friction, adhesion_share) / closing
+    summed = wrap_integral(primary_wrap, tight, pull, k, friction, adhesion_share)
+    needed = summed / (closing * np.where(slips, 1.0, primary_seat))
+    carried = friction / k
     return Balance(
         tight=tight,
         slack=slack,
         primary_clamp=needed,
         secondary_clamp=np.broadcast_to(np.asarray(secondary_clamp, float), needed.shape),
-        grip_primary=primary_wrap * friction / k,
-        grip_secondary=np.minimum(squeeze * friction, secondary_wrap * friction / k),
+        grip_primary=np.minimum(closing * needed * friction / pull, primary_wrap * carried),
+        grip_secondary=np.minimum(squeeze * friction, secondary_wrap * carried),
+        secondary_slips=np.broadcast_to(slips, needed.shape),
     )
 
 
@@ -176,25 +191,33 @@ def primary_clamp_of_one(
     primary_wrap: float,
     secondary_wrap: float,
     secondary_clamp: float,
+    *,
     closing: float,
     friction: float,
     adhesion_share: float,
+    primary_seat: float,
+    secondary_seat: float,
 ) -> float:
     """Primary clamp [N] of a single belt, as `balance` works it out, in plain floats.
 
     For steps that follow on each other, where an array of one costs twenty times its arithmetic.
     Parameters as in `balance`, with `pull` ΔT [N].
 
-    >>> b = balance(0.05, 2.7, 3.6, 120.0, 5000.0, closing=0.46, friction=1.55, adhesion_share=0.35)
-    >>> one = primary_clamp_of_one(2400.0, 2.7, 3.6, 5000.0, 0.46, 1.55, 0.35)
+    >>> groove = dict(closing=0.46, friction=1.55, adhesion_share=0.35, primary_seat=1.8, secondary_seat=2.6)
+    >>> b = balance(0.05, 2.7, 3.6, 120.0, 5000.0, **groove)
+    >>> one = primary_clamp_of_one(2400.0, 2.7, 3.6, 5000.0, **groove)
     >>> abs(one / float(b.primary_clamp) - 1) < 1e-6
     True
     """
-    k = _tension_log_of_one(closing * secondary_clamp / pull, secondary_wrap, friction, adhesion_share)
+    squeeze = closing * secondary_clamp / pull
+    if squeeze * friction <= 1:
+        k, seat = friction * secondary_wrap, 1.0
+    else:
+        k, seat = _tension_log_of_one(squeeze * secondary_seat, secondary_wrap, friction, adhesion_share), primary_seat
     tight = pull / -expm1(-k)
     active = min(k / friction, primary_wrap)
     split = tight * (primary_wrap - active) + pull * active / k
-    return (adhesion_share * split + (1 - adhesion_share) * primary_wrap * pull / k) / closing
+    return (adhesion_share * split + (1 - adhesion_share) * primary_wrap * pull / k) / (closing * seat)
 
 
 def _tension_log_of_one(squeeze: float, wrap: float, friction: float, share: float) -> float:

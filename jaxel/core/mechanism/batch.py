@@ -7,13 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .drivetrain import Drivetrain
 from .errors import Impossible
 from .forces import Forces
 from .primary import Primary
 from .secondary import Secondary
-from .shift import bite_speed, window_mean
+from .shift import Engagement, engagement, window_mean, window_slope, window_spread
 from .tables import Array, Mask
 
 
@@ -21,19 +22,38 @@ from .tables import Array, Mask
 class Shifts:
     """The shifts of k set-ups at n nodes.
 
-    `valid` [k]; `reasons` [k], why a set-up cannot work, else None; `speed` ω held [k, n, rad/s] and `bite`
-    [k, rad/s], NaN where not valid.
+    `valid` [k]; `reasons` [k], why a set-up cannot work, else None; `speed` ω held [k, n, rad/s], `touch` and `bite`
+    [k, rad/s], `low_ratio` and `high_ratio` [k], NaN where not valid.
     """
 
     valid: Mask
     reasons: tuple[Impossible | None, ...]
     speed: Array
+    touch: Array
     bite: Array
+    low_ratio: Array
+    high_ratio: Array
+
+    def rows(self, which: NDArray[np.intp]) -> "Shifts":
+        """Some of the set-ups, one as often as it is named."""
+        reasons = tuple(self.reasons[index] for index in which)
+        arrays = (self.speed, self.touch, self.bite, self.low_ratio, self.high_ratio)
+        return Shifts(self.valid[which], reasons, *(values[which] for values in arrays))
 
     @property
     def mean(self) -> Array:
         """Mean speed over the shift window [k, rad/s]."""
         return window_mean(self.speed)
+
+    @property
+    def spread(self) -> Array:
+        """Highest less lowest speed over the shift window [k, rad/s]."""
+        return window_spread(self.speed)
+
+    @property
+    def slope(self) -> Array:
+        """Least-squares slope over the shift window [k, rad/s per whole travel]."""
+        return window_slope(self.speed)
 
     @property
     def full_shift(self) -> Array:
@@ -42,22 +62,29 @@ class Shifts:
 
 
 def shifts(drivetrains: Sequence[Drivetrain], nodes: int = 41) -> Shifts:
-    """Predict whole machines that share an engine and a half-angle, each on its own belt path.
+    """Predict whole machines, each on its own belt path; those of one engine are solved together.
 
     Parameters: `drivetrains` [k ≥ 1]; `nodes` n of each shift.
     """
     reasons: list[Impossible | None] = []
+    together: dict[object, list[int]] = {}
     good: list[Forces] = []
-    bites: list[float] = []
+    starts: list[Engagement] = []
     for each in drivetrains:
         try:
             forces = Forces.of(each, each.drive.at(each.drive.nodes(nodes)))
-            bites.append(bite_speed(each))
-            good.append(forces)
-            reasons.append(None)
+            starts.append(engagement(each))
         except Impossible as fault:
             reasons.append(fault)
-    return _spread(reasons, nodes, Forces.stacked(good).held_speed() if good else np.empty((0, nodes)), bites)
+            continue
+        together.setdefault((each.engine.torque.points, each.belt.adhesion_share), []).append(len(good))
+        good.append(forces)
+        reasons.append(None)
+    speed = np.empty((len(good), nodes))
+    for rows in together.values():
+        speed[rows] = Forces.stacked([good[row] for row in rows]).held_speed()
+    ratios = np.array([forces.path.ratio[[0, -1]] for forces in good]).reshape(-1, 2)
+    return _spread(reasons, speed, starts, ratios)
 
 
 def combinations(
@@ -70,11 +97,11 @@ def combinations(
     """
     path = base.drive.at(base.drive.nodes(nodes))
     reasons: list[Impossible | None] = []
-    weights, springs, bites = [], [], []
+    weights, springs, starts = [], [], []
     for primary in primaries:
         try:
             weights.append(primary.weight_factor(path.travel))
-            bites.append(bite_speed(replace(base, primary=primary)))
+            starts.append(engagement(replace(base, primary=primary)))
             springs.append(primary.spring.force(path.travel))
             reasons.append(None)
         except Impossible as fault:
@@ -83,7 +110,7 @@ def combinations(
     count = len(secondaries)
     each = [reason for reason in reasons for _ in range(count)]
     if not weights:
-        return _spread(each, nodes, np.empty((0, nodes)), [])
+        return _spread(each, np.empty((0, nodes)), [], np.empty((0, 2)))
     shared = Forces.of(replace(base, primary=primaries[reasons.index(None)]), path)
     forces = replace(
         shared,
@@ -92,12 +119,15 @@ def combinations(
         clamp=np.tile(np.array([clamp for clamp, _ in terms]), (len(weights), 1)),
         clamp_per_torque=np.tile(np.array([per_torque for _, per_torque in terms]) * path.ratio, (len(weights), 1)),
     )
-    return _spread(each, nodes, forces.held_speed(), np.repeat(bites, count).tolist())
+    ratios = np.broadcast_to(path.ratio[[0, -1]], (len(weights) * count, 2))
+    return _spread(each, forces.held_speed(), [start for start in starts for _ in range(count)], ratios)
 
 
-def _spread(reasons: Sequence[Impossible | None], nodes: int, speed: Array, bites: Sequence[float]) -> Shifts:
+def _spread(reasons: Sequence[Impossible | None], speed: Array, starts: Sequence[Engagement], ratios: Array) -> Shifts:
     """Results of the set-ups that work, put back among those that do not."""
     valid = np.array([reason is None for reason in reasons])
-    all_speeds, all_bites = np.full((len(valid), nodes), np.nan), np.full(len(valid), np.nan)
-    all_speeds[valid], all_bites[valid] = speed, bites
-    return Shifts(valid, tuple(reasons), all_speeds, all_bites)
+    found = np.column_stack([[each.touch for each in starts], [each.bite for each in starts], ratios, speed])
+    every = np.full((len(valid), found.shape[1]), np.nan)
+    every[valid] = found
+    touch, bite, low_ratio, high_ratio = every[:, :4].T
+    return Shifts(valid, tuple(reasons), every[:, 4:], touch, bite, low_ratio, high_ratio)

@@ -6,8 +6,9 @@ one call each. Arrays broadcast to [k, n], so that what set-ups share stands onc
 
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from os import cpu_count
+from typing import Any
 
 import numpy as np
 
@@ -24,6 +25,9 @@ TABLE_FROM = 400
 """Set-ups from which tables of torque and clamp pay for their making."""
 
 TORQUE_POINTS, CLAMP_POINTS = 2048, 2048
+HELD_WITHIN = 1e-5
+"""Share of the clamp to which a held speed balances it; more is left only at a jump."""
+
 CLOSE = 1e-3
 """Relative distance from the root found with the tables within which the exact one is looked for."""
 
@@ -34,7 +38,8 @@ class Forces:
 
     `path` of the belt; `weights` A(x) with friction [kg·m]; `spring` of the primary [N]; `clamp` of the secondary
     without torque [N] and `clamp_per_torque` per torque on the primary [1/m]; `torque_factor` on the engine's curve
-    [-]; `friction` μ_e [-]; `torque`, the engine's curve; `closing` 2·tan β [-]; `adhesion_share` λ [-].
+    [-]; `friction` μ_e [-]; `closing` 2·tan β [-]; `primary_seat` and `secondary_seat` [-]; `torque`, the engine's
+    curve; `adhesion_share` λ [-].
     """
 
     path: BeltPath
@@ -44,14 +49,17 @@ class Forces:
     clamp_per_torque: Array
     torque_factor: Array
     friction: Array
+    closing: Array
+    primary_seat: Array
+    secondary_seat: Array
     torque: HeldCurve
-    closing: float
     adhesion_share: float
 
     @classmethod
     def of(cls, drivetrain: Drivetrain, path: BeltPath, *, backshift: bool = False) -> "Forces":
         """The forces of one set-up [n]; raises Impossible where the weights cannot close the sheave."""
         clamp, per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
+        primary_seat, secondary_seat = drivetrain.seats
         return cls(
             path=path,
             weights=drivetrain.primary.weight_factor(path.travel, backshift=backshift),
@@ -60,14 +68,16 @@ class Forces:
             clamp_per_torque=per_torque * path.ratio,
             torque_factor=np.asarray(drivetrain.torque_factor),
             friction=np.asarray(drivetrain.wedge_friction),
+            closing=np.asarray(drivetrain.drive.closing_per_radius),
+            primary_seat=np.asarray(primary_seat),
+            secondary_seat=np.asarray(secondary_seat),
             torque=drivetrain.engine.torque,
-            closing=drivetrain.drive.closing_per_radius,
             adhesion_share=drivetrain.belt.adhesion_share,
         )
 
     @classmethod
     def stacked(cls, each: Sequence["Forces"]) -> "Forces":
-        """Set-ups of n nodes each as one [k, n]; they share engine, half-angle and adhesion share."""
+        """Set-ups of n nodes each as one [k, n]; they share engine and adhesion share."""
         shape = each[0].weights.shape
         columns = zip(*(one._arrays() for one in each), strict=True)
         return each[0]._with([np.stack([np.broadcast_to(values, shape) for values in column]) for column in columns])
@@ -75,15 +85,14 @@ class Forces:
     def _arrays(self) -> list[Array]:
         """What has a value a node: the path's arrays, then the forces'."""
         path = [getattr(self.path, part.name) for part in fields(BeltPath)]
-        return [*path, self.weights, self.spring, self.clamp, self.clamp_per_torque, self.torque_factor, self.friction]
+        return [*path, self.weights, self.spring, self.clamp, self.clamp_per_torque, self.torque_factor,
+                self.friction, self.closing, self.primary_seat, self.secondary_seat]  # fmt: skip
 
     def _with(self, arrays: Sequence[Array]) -> "Forces":
         """The same engine and groove with other values, in the order of `_arrays`."""
-        *path, weights, spring, clamp, per_torque, factor, friction = arrays
-        return Forces(
-            BeltPath(*path), weights, spring, clamp, per_torque, factor, friction,
-            self.torque, self.closing, self.adhesion_share,
-        )  # fmt: skip
+        path, forces = arrays[: len(fields(BeltPath))], arrays[len(fields(BeltPath)) :]
+        named: dict[str, Any] = dict(zip([each.name for each in fields(Forces)[1:]], forces, strict=False))
+        return replace(self, path=BeltPath(*path), **named)
 
     def rows(self, which: slice | Mask) -> "Forces":
         """Some of the k set-ups; what has no axis of set-ups is shared."""
@@ -92,7 +101,23 @@ class Forces:
 
     def balance(self, speed: Array) -> Balance:
         """The belt at full throttle at engine speeds [rad/s, k × n or any axes before them]."""
-        torque = self.torque_factor * self.torque(speed)
+        return self._under(self.torque_factor * self.torque(speed))
+
+    def held(self, speed: Array) -> Balance:
+        """The belt at the speeds it is held at [rad/s, k × n].
+
+        The clamp required jumps where the secondary begins to slip. A node held at that jump slips: its clamp is what
+        the weights give there.
+        """
+        found = self.balance(speed)
+        given = self.weights * speed**2 - self.spring
+        jumped: Mask = np.abs(given - found.primary_clamp) > HELD_WITHIN * given
+        if not jumped.any():
+            return found
+        slipping = self._under(self.torque_factor * self.torque(speed), slipping=jumped | found.secondary_slips)
+        return replace(slipping, primary_clamp=np.where(jumped, given, slipping.primary_clamp))
+
+    def _under(self, torque: Array, slipping: Mask | None = None) -> Balance:
         return balance(
             self.path.primary_radius,
             self.path.primary_wrap,
@@ -102,6 +127,9 @@ class Forces:
             closing=self.closing,
             friction=self.friction,
             adhesion_share=self.adhesion_share,
+            primary_seat=self.primary_seat,
+            secondary_seat=self.secondary_seat,
+            slipping=slipping,
         )
 
     def excess(self, speed: Array) -> Array:
@@ -111,20 +139,11 @@ class Forces:
     def bracket(self) -> tuple[Array, Array]:
         """Speeds [rad/s] below which nothing is carried, and above which the weights always win.
 
-        Below the touch speed of a node nothing is carried; above the speed that would carry the engine's peak torque
-        the weights always win.
+        Below the release speed of a node nothing is carried; above the speed that would carry the engine's peak
+        torque, whether the secondary held it or slipped, the weights always win.
         """
-        peak = self.torque.highest * self.torque_factor
-        most = balance(
-            self.path.primary_radius,
-            self.path.primary_wrap,
-            self.path.secondary_wrap,
-            peak,
-            self.clamp + self.clamp_per_torque * peak,
-            closing=self.closing,
-            friction=self.friction,
-            adhesion_share=self.adhesion_share,
-        ).primary_clamp
+        peak = np.asarray(self.torque.highest * self.torque_factor)
+        most = np.maximum(self._under(peak).primary_clamp, self._under(peak, slipping=np.array(False)).primary_clamp)
         held = np.maximum(self.spring, 0.0)
         return np.sqrt(held / self.weights) + 0 * most, 1.01 * np.sqrt((held + most) / self.weights)
 
@@ -165,22 +184,31 @@ def _slices(count: int, size: int) -> Iterator[slice]:
 class _Tables:
     """Torque over speed, and clamp over squeeze at each node, on even steps: what a search far from the root needs.
 
-    With u = ln(squeeze − 1/μ_e) the clamp required per unit of pull, G = S(θ1, T1)/(ΔT·2·tan β), is one smooth curve
-    a node, the same for every set-up on the path.
+    With u = ln(squeeze·seat2 − 1/μ_e) the clamp required per unit of pull, G = S(θ1, T1)/(ΔT·2·tan β·seat1), is one
+    smooth curve a node, the same for every set-up on the path; where the secondary slips it is one number a node.
     """
 
     LEAST, MOST = -28.0, 14.0  # u: from a belt that slips to a thousand times what any clutch squeezes
 
     def __init__(self, forces: Forces):
-        self.friction = float(np.max(forces.friction))
+        self.friction, closing = float(np.max(forces.friction)), float(np.max(forces.closing))
+        self.seat, seat = float(np.max(forces.secondary_seat)), float(np.max(forces.primary_seat))
         path, nodes = forces.path, forces.path.primary_radius.shape[-1]
         reach = np.linspace(self.LEAST, self.MOST, CLAMP_POINTS)
         squeeze = np.exp(reach)[:, None] + 1 / self.friction
         k = tension_log(squeeze, path.secondary_wrap, self.friction, forces.adhesion_share)
         tight = 1 / -np.expm1(-k)
         summed = wrap_integral(path.primary_wrap, tight, 1.0, k, self.friction, forces.adhesion_share)
-        self.clamp = np.ascontiguousarray((summed / forces.closing).T)
+        self.clamp = np.ascontiguousarray((summed / (closing * seat)).T)
+        whole = self.friction * path.secondary_wrap
+        slipping = wrap_integral(
+            path.primary_wrap, 1 / -np.expm1(-whole), 1.0, whole, self.friction, forces.adhesion_share
+        )
+        self.slipping = slipping / closing
         self.clamp_step = float(reach[1] - reach[0])
+        # The clamp per pull of a secondary that only just holds.
+        only_just = np.log(max((self.seat - 1) / self.friction, np.exp(self.LEAST)))
+        self.at_slip = self.clamp[:, int((only_just - self.LEAST) / self.clamp_step)]
         self.offset = np.arange(nodes) * CLAMP_POINTS
         self.pull_per_torque = 1 / path.primary_radius
         self.slowest, self.fastest = forces.torque.first, forces.torque.last
@@ -192,13 +220,15 @@ class _Tables:
         """Primary clamp the belt asks for under a torque [N]."""
         pull = torque * self.pull_per_torque
         squeeze = forces.closing * (forces.clamp + forces.clamp_per_torque * torque) / pull
-        place = (np.log(np.maximum(squeeze - 1 / self.friction, 1e-12)) - self.LEAST) / self.clamp_step
+        slips = squeeze * self.friction <= 1
+        place = (np.log(np.maximum(squeeze * self.seat - 1 / self.friction, 1e-12)) - self.LEAST) / self.clamp_step
         place = np.clip(place, 0.0, CLAMP_POINTS - 1.001)
         index = place.astype(np.int64)
         part = place - index
         index += self.offset
         below = self.clamp.ravel()[index]
-        return pull * (below + part * (self.clamp.ravel()[index + 1] - below))
+        held = below + part * (self.clamp.ravel()[index + 1] - below)
+        return pull * np.where(slips, self.slipping, held)
 
     def excess(self, forces: Forces, speed: Array) -> Array:
         """F1_available − F1_required at engine speeds [N]."""
@@ -210,6 +240,7 @@ class _Tables:
 
     def bracket(self, forces: Forces) -> tuple[Array, Array]:
         """As Forces.bracket, from the tables."""
-        most = self.required(forces, np.asarray(self.highest * forces.torque_factor))
+        peak = np.asarray(self.highest * forces.torque_factor)
+        most = np.maximum(self.required(forces, peak), peak * self.pull_per_torque * self.at_slip)
         held = np.maximum(forces.spring, 0.0)
         return np.sqrt(held / forces.weights) + 0 * most, 1.02 * np.sqrt((held + most) / forces.weights)

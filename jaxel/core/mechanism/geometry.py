@@ -84,7 +84,9 @@ class BeltDrive:
     All lengths [m]: `centre_distance`; `half_angle` β [rad]; `hub_radius`, pitch radius of the belt at
     rest on the primary; `idle_clearance`, side gap of a new belt at the open stop; `primary_travel`,
     `secondary_travel` to the stops; `closed_radius`, pitch radius of a new belt in the closed secondary;
-    `pitch_length` of the belt's cord line; `wear`, width lost by the belt (negative for one wider than new).
+    `pitch_length` of the belt's cord line; `wear`, width lost by the belt (negative for one wider than new);
+    `adjuster`, how much further than for a new belt an adjuster lets the secondary close; `limiter`, how much earlier
+    than the primary's own stop a spacer ends the shift.
 
     Raises Impossible for a belt that cannot be gripped or cannot lie in the sheaves.
     """
@@ -98,13 +100,15 @@ class BeltDrive:
     secondary_travel: float
     pitch_length: float
     wear: float
+    adjuster: float = 0.0
+    limiter: float = 0.0
 
     def __post_init__(self) -> None:
-        if self.engagement_travel >= self.primary_travel:
+        if self.contact_travel >= self.primary_travel:
             raise Impossible(
                 "wear",
                 "the belt is too narrow to be gripped: the sheave would meet it at {met}, past its {travel} of travel",
-                met=self.engagement_travel,
+                met=self.contact_travel,
                 travel=self.primary_travel,
             )
         if self.secondary_stop_radius <= 0:
@@ -113,13 +117,22 @@ class BeltDrive:
             raise Impossible("secondary_travel", "opens the secondary past its own centre: check travel and radius")
         if self.hub_radius + self.secondary_stop_radius >= self.centre_distance:
             raise Impossible("centre_distance", "is too short: the belt would touch itself in low ratio")
+        if self.engagement_travel >= self.primary_travel:
+            raise Impossible(
+                "wear",
+                "the belt is too narrow to be gripped: its slack would be taken up at {taut}, past the sheave's "
+                "{travel} of travel",
+                taut=self.engagement_travel,
+                travel=self.primary_travel,
+            )
         if self.pitch_length < self._length(self.hub_radius, self.open_radius):
             raise Impossible(
                 "pitch_length",
                 "the belt is too short to lie on the primary's hub even with the secondary fully open",
             )
         if self.end_travel - self.engagement_travel < 1e-6:
-            raise Impossible("pitch_length", "leaves no shift: the secondary is on its stop when the belt is met")
+            short = "limiter" if self.limiter else "pitch_length"
+            raise Impossible(short, "leaves no shift: a stop is reached when the belt is only just gripped")
         top = self.at(np.array([self.end_travel]))
         if top.primary_radius[0] + top.secondary_radius[0] >= self.centre_distance:
             raise Impossible("centre_distance", "is too short: the belt would touch itself in high ratio")
@@ -133,19 +146,28 @@ class BeltDrive:
         return 2 * tan(self.half_angle)
 
     @cached_property
-    def contact_travel(self) -> float:
-        """Travel at which the sheave and the belt's flanks would meet [m]; negative: pinched at idle."""
+    def side_gap(self) -> float:
+        """Gap between the open sheave and the belt's flanks [m]; negative: the belt is pinched at idle."""
         return self.idle_clearance + self.wear
 
     @cached_property
-    def engagement_travel(self) -> float:
+    def contact_travel(self) -> float:
         """Travel x_e at which the sheave meets the belt [m], not below the idle stop."""
-        return max(0.0, self.contact_travel)
+        return max(0.0, self.side_gap)
+
+    @cached_property
+    def engagement_travel(self) -> float:
+        """Travel x_g at which the belt's slack is also taken up [m]: from here it pulls.
+
+        x_g = max(0, gap + 2·tan β·max(0, r1_t − hub)),  r1_t from L(r1_t, r2_stop) = Lp
+        """
+        taut = float(radius_for_length(self.pitch_length, self.secondary_stop_radius, self.centre_distance))
+        return max(0.0, self.side_gap + self.closing_per_radius * max(0.0, taut - self.hub_radius))
 
     @cached_property
     def secondary_stop_radius(self) -> float:
-        """Highest ride of the belt in the closed secondary [m]; wear lets it sink."""
-        return self.closed_radius - self.wear / self.closing_per_radius
+        """Highest ride of the belt in the closed secondary [m]; wear lets it sink, an adjuster lifts it."""
+        return self.closed_radius - (self.wear - self.adjuster) / self.closing_per_radius
 
     @cached_property
     def open_radius(self) -> float:
@@ -156,8 +178,8 @@ class BeltDrive:
     def end_travel(self) -> float:
         """Travel x_end at which the shift ends [m]: the primary's stop or the secondary's, whichever is first."""
         radius = radius_for_length(self.pitch_length, self.open_radius, self.centre_distance)
-        at_open_stop = self.contact_travel + (float(radius) - self.hub_radius) * self.closing_per_radius
-        return min(self.primary_travel, at_open_stop)
+        at_open_stop = self.side_gap + (float(radius) - self.hub_radius) * self.closing_per_radius
+        return min(self.primary_travel - self.limiter, at_open_stop)
 
     @cached_property
     def low_slack(self) -> float:
@@ -175,21 +197,21 @@ class BeltDrive:
 
     @cached_property
     def start(self) -> BeltPath:
-        """Where the belt lies when the sheave meets it."""
+        """Where the belt lies when it is gripped, in low ratio."""
         return self.at(self.engagement_travel)
 
     def nodes(self, count: int) -> Array:
-        """`count` equal steps of travel from the belt met to the end of the shift [m]."""
+        """`count` equal steps of travel from the belt gripped to the end of the shift [m]."""
         return np.linspace(self.engagement_travel, self.end_travel, count)
 
     def at(self, travel: Values) -> BeltPath:
         """Where the belt lies at each travel [m, any shape].
 
-        r1 = hub + max(0, x − contact)/(2 tan β);  r2 = min(r2 from the belt's length, r2_stop);
+        r1 = hub + max(0, x − gap)/(2 tan β);  r2 = min(r2 from the belt's length, r2_stop);
         x2 = 2 tan β·(r2_stop − r2);  θ1 = π − 2γ,  θ2 = π + 2γ
         """
         x = np.asarray(travel, float)
-        r1 = self.hub_radius + np.maximum(0.0, x - self.contact_travel) / self.closing_per_radius
+        r1 = self.hub_radius + np.maximum(0.0, x - self.side_gap) / self.closing_per_radius
         r2 = radius_for_length(self.pitch_length, r1, self.centre_distance)
         r2 = np.minimum(r2, self.secondary_stop_radius)
         lean = np.arcsin((r2 - r1) / self.centre_distance)

@@ -15,6 +15,9 @@ from .errors import Impossible
 from .spring import CompressionSpring
 from .tables import Array, HeldCurve, Values
 
+RELEASE_POINTS = 257
+"""Places on the sheave's way to the belt at which its release is looked at: some hundredths of a millimetre apart."""
+
 
 class Profile(Protocol):
     """One weight of a set: what its masses do along the travel."""
@@ -81,12 +84,12 @@ class RampRoller:
 class Clicker:
     """Numbered positions of an adjustable cam; a higher number pushes less and revs higher.
 
-    Source: common practice, about 200 rpm a position; `gain_step` 0.048 gives that near 8,000 rpm.
+    Source: common practice, about 200 rpm a position; `gain_step` 0.065 gives that near 8,000 rpm.
     """
 
     position: int = 3
     reference: int = 3
-    gain_step: float = 0.048
+    gain_step: float = 0.065
 
     @property
     def factor(self) -> float:
@@ -130,8 +133,17 @@ class Primary:
         return factor
 
     def touch_speed(self, travel: float) -> float:
-        """Speed [rad/s] at which the weights just balance the spring at `travel` [m]."""
-        return float(np.sqrt(np.maximum(0.0, self.spring.force(travel)) / self.weight_factor(travel)))
+        """Speed at which the sheave has left its stop and closed up to `travel` [m]; returns ω [rad/s].
+
+        ω = max √(F_s1(x)/(A(x)·(1 − hysteresis))) over 0 ≤ x ≤ travel
+
+        Where A rises faster than the spring the sheave runs away as soon as it moves: what counts is the highest
+        release speed on the way. Raises Impossible where the weights cannot close the sheave.
+
+        Reference: balance of weights and spring, as in the module's opening.
+        """
+        way = np.linspace(0.0, travel, RELEASE_POINTS)
+        return float(np.sqrt(np.max(np.maximum(0.0, self.spring.force(way)) / self.weight_factor(way))))
 
 
 def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: Sequence[float]) -> Array:

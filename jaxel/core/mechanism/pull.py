@@ -11,7 +11,8 @@ the rest. What the model needs of the clutch is tabulated once over the travel.
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
-from math import inf, pi, tanh
+from functools import partial
+from math import copysign, inf, pi, tanh
 from typing import NamedTuple
 
 import numpy as np
@@ -74,6 +75,7 @@ class Energy:
     engine: float = 0.0
     slip: float = 0.0
     drive: float = 0.0
+    ground_slip: float = 0.0
     rolling: float = 0.0
     drag: float = 0.0
     climb: float = 0.0
@@ -82,7 +84,7 @@ class Energy:
     @property
     def unaccounted(self) -> float:
         """Engine work less everything it went to [J]; what the integration lost or made."""
-        spent = self.slip + self.drive + self.rolling + self.drag + self.climb + self.kinetic_gain
+        spent = self.slip + self.drive + self.ground_slip + self.rolling + self.drag + self.climb + self.kinetic_gain
         return self.engine - spent
 
 
@@ -121,6 +123,12 @@ class PullTrace:
         opened = self.time[np.argmax(self.throttle > 0)]
         return float(self.time[np.argmax(reached)] - opened)
 
+    def limited(self, rev_limit: float, *, beyond: float = -inf, up_to: float = inf) -> float:
+        """Time the ignition held the engine at a rev limit [rad/s] while the sheave stood between two travels [m]."""
+        steps = np.diff(self.time, append=self.time[-1])
+        there = (self.travel > beyond) & (self.travel <= up_to) & (self.throttle > 0)
+        return float(np.sum(steps[there & (self.engine_speed >= rev_limit)]))
+
     @property
     def lowest_gearing(self) -> float:
         """The smallest ratio reached: how far it shifted out [-]."""
@@ -133,7 +141,8 @@ COLUMNS = tuple(each.name for each in fields(PullTrace) if each.name != "energy"
 def simulate(drivetrain: Drivetrain, strip: Strip | None = None, hz: float = 50.0) -> PullTrace:
     """Drive a set-up down the strip from rest.
 
-    J·dω/dt = M(ω) − M_b;  m·dv/dt = M_b·i·drive_ratio·efficiency/R − c_rr·m·g − ½·ρ·c_d·A·v² − m·g·grade
+    J·dω/dt = M(ω) − M_b;  m·dv/dt = push − c_rr·m·g − ½·ρ·c_d·A·v² − m·g·grade
+    push = M_b·i·drive_ratio·efficiency/R, at most ground_grip·m·g
     M_b = M_cap·tanh(slip/s₀), M_cap the torque at which the first clutch would slip as a whole (Eytelwein)
     c·dx/dt = F1_available(ω, x) − F1_required(M_b, x), upshift and backshift each with its own friction
 
@@ -207,11 +216,20 @@ class _Stepper:
     def __init__(self, drivetrain: Drivetrain, strip: Strip, step: float):
         drive, primary, vehicle = drivetrain.drive, drivetrain.primary, drivetrain.vehicle
         self.drivetrain, self.strip, self.dt = drivetrain, strip, step
-        self.friction, self.share = drivetrain.wedge_friction, drivetrain.belt.adhesion_share
+        self.friction = drivetrain.wedge_friction
         self.closing, self.efficiency = drive.closing_per_radius, drivetrain.belt.drive_efficiency
+        primary_seat, secondary_seat = drivetrain.seats
+        self.required = partial(
+            primary_clamp_of_one,
+            closing=self.closing,
+            friction=self.friction,
+            adhesion_share=drivetrain.belt.adhesion_share,
+            primary_seat=primary_seat,
+            secondary_seat=secondary_seat,
+        )
         self.mass, self.gear = vehicle.mass, vehicle.drive_ratio / vehicle.rolling_radius
         self.drag = 0.5 * drivetrain.conditions.density * vehicle.drag_area
-        self.rolling = vehicle.rolling_resistance
+        self.rolling, self.push_limit = vehicle.rolling_resistance, vehicle.push_limit
         self.engage, self.end = drive.engagement_travel, drive.end_travel
         self.rev_limit = drivetrain.engine.rev_limit
 
@@ -282,8 +300,7 @@ class _Stepper:
         clamp, per_torque = (at.clamp_back, at.clamp_per_torque_back) if backshift else (at.clamp, at.clamp_per_torque)
         given = clamp + per_torque * max(torque, 0.0) * at.ratio
         pull = max(abs(torque), LEAST_TORQUE) / at.primary_radius
-        return primary_clamp_of_one(pull, at.primary_wrap, at.secondary_wrap, given, self.closing, self.friction,
-                                    self.share)  # fmt: skip
+        return self.required(pull, at.primary_wrap, at.secondary_wrap, given)
 
     def _capacity(self, at: _Place, available: float) -> float:
         """Torque at which the whole wrap of one of the clutches would slide [N·m]."""
@@ -303,20 +320,28 @@ class _Stepper:
         to_wheel = at.ratio * self.gear  # engine turns [rad] per metre of road
         resistance = self._resistance()
 
-        belt = steady = 0.0
+        belt = steady = push = 0.0
         slip = self.speed - self.vehicle_speed * to_wheel
         if gripped:
-            inverse = 1 / self.strip.inertia + to_wheel * to_wheel * self.efficiency / self.mass
-            gained = dt * (engine / self.strip.inertia + resistance / self.mass * to_wheel)
             capacity = self._capacity(at, rising)
-            _, steady = _settle(self.slip + gained, dt * inverse, capacity)
-            slip, belt = _settle(slip + gained, dt * inverse, capacity)
+            turned = 1 / self.strip.inertia
+            carried = to_wheel * to_wheel * self.efficiency / self.mass
+            gained = engine * turned + resistance / self.mass * to_wheel
+            held, belt = _settle(slip + dt * gained, dt * (turned + carried), capacity)
+            push = self._push(belt, to_wheel)
+            if abs(push) > self.push_limit:
+                # The ground takes no more: what the belt carries beyond that moves nothing.
+                push = copysign(self.push_limit, push)
+                gained, carried = engine * turned - (push - resistance) / self.mass * to_wheel, 0.0
+                held, belt = _settle(slip + dt * gained, dt * turned, capacity)
+            _, steady = _settle(self.slip + dt * gained, dt * (turned + carried), capacity)
+            slip = held
         self.speed = max(0.0, self.speed + dt * (engine - belt) / self.strip.inertia)
-        force = belt * to_wheel * (self.efficiency if belt > 0 else 1.0)
         before = self.vehicle_speed
-        self.vehicle_speed = max(0.0, before + dt * (force - resistance) / self.mass)
+        held_back = resistance if before > 0 else max(resistance, self.rolling)  # at rest it resists any push
+        self.vehicle_speed = max(0.0, before + dt * (push - held_back) / self.mass)
         moved = 0.5 * (before + self.vehicle_speed) * dt
-        self._account(engine, belt, slip, to_wheel, moved)
+        self._account(engine, belt, slip, to_wheel, push, moved)
 
         self.distance += moved
         self.belt_torque, self.slip = belt, slip if gripped else 0.0
@@ -330,11 +355,16 @@ class _Stepper:
             return 0.0 if self.belt_torque <= 0 else self.rolling
         return self.rolling + self.drag * self.vehicle_speed**2 + climb
 
-    def _account(self, engine: float, belt: float, slip: float, to_wheel: float, moved: float) -> None:
+    def _push(self, belt: float, to_wheel: float) -> float:
+        """What the belt's torque would push the vehicle with [N]."""
+        return belt * to_wheel * (self.efficiency if belt > 0 else 1.0)
+
+    def _account(self, engine: float, belt: float, slip: float, to_wheel: float, push: float, moved: float) -> None:
         energy, dt = self.energy, self.dt
         energy.engine += engine * self.speed * dt
         energy.slip += belt * slip * dt
         energy.drive += belt * to_wheel * moved * ((1 - self.efficiency) if belt > 0 else 0.0)
+        energy.ground_slip += (self._push(belt, to_wheel) - push) * moved
         energy.rolling += self.rolling * moved
         energy.drag += self.drag * self.vehicle_speed**2 * moved
         energy.climb += self.mass * GRAVITY * self.strip.grade * moved

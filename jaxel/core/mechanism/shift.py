@@ -30,18 +30,36 @@ def window_mean(speed: Array) -> Array:
     return np.asarray(speed[..., _window(speed.shape[-1])].mean(axis=-1))
 
 
+def window_spread(speed: Array) -> Array:
+    """Highest less lowest over the shift window of speeds at even steps of travel [..., n]; returns [...]."""
+    return np.asarray(np.ptp(speed[..., _window(speed.shape[-1])], axis=-1))
+
+
+def window_slope(speed: Array) -> Array:
+    """Least-squares slope over the shift window per whole travel, of speeds at even steps [..., n]; returns [...]."""
+    window = _window(speed.shape[-1])
+    fraction = np.linspace(0.0, 1.0, speed.shape[-1])[window]
+    lever = fraction - fraction.mean()
+    return np.asarray(speed[..., window] @ (lever / (lever @ lever)))
+
+
 @dataclass(frozen=True)
 class Engagement:
-    """How the belt is first gripped: touch and bite speed [rad/s], clamp gained per 100 rpm at touch [N]."""
+    """How the belt is first gripped.
+
+    `touch` and `bite` speed [rad/s]; `snap`, the clamp with which the belt is met [N]: how hard it bites; `bite_rate`,
+    the clamp gained per 100 rpm there [N].
+    """
 
     touch: float
     bite: float
+    snap: float
     bite_rate: float
 
 
 @dataclass(frozen=True)
 class ShiftCurve:
-    """The shift at full throttle, node by node from the belt met to the end of the shift.
+    """The shift at full throttle, node by node from the belt gripped to the end of the shift.
 
     `path` of the belt; `speed` of the engine ω [n, rad/s]; `balance` of the belt; `vehicle_speed` [n, m/s];
     `belt_speed` [n, m/s]; `rev_limit` [rad/s].
@@ -67,13 +85,12 @@ class ShiftCurve:
     @property
     def spread(self) -> float:
         """Highest less lowest engine speed over the shift window [rad/s]."""
-        return float(np.ptp(self.speed[_window(len(self.speed))]))
+        return float(window_spread(self.speed))
 
     @property
     def slope(self) -> float:
         """Least-squares slope over the shift window [rad/s per whole travel]; 0 is a straight shift."""
-        window = _window(len(self.speed))
-        return float(np.polyfit(self.fraction[window], self.speed[window], 1)[0])
+        return float(window_slope(self.speed))
 
     @property
     def full_shift(self) -> float:
@@ -87,14 +104,14 @@ class ShiftCurve:
 
     @property
     def least_grip(self) -> float:
-        """The smallest grip reserve of either clutch over the shift [-]."""
-        return float(min(self.balance.grip_primary.min(), self.balance.grip_secondary.min()))
+        """The smallest grip reserve of either clutch over the shift window [-]."""
+        window = _window(len(self.speed))
+        return float(min(self.balance.grip_primary[window].min(), self.balance.grip_secondary[window].min()))
 
     @property
     def slips(self) -> dict[str, Mask]:
         """For `primary` and `secondary`, the nodes where the belt slips in it [n, bool]."""
-        grips = {"primary": self.balance.grip_primary, "secondary": self.balance.grip_secondary}
-        return {name: grip < 1 - 1e-9 for name, grip in grips.items()}
+        return {"primary": self.balance.grip_primary < 1 - 1e-9, "secondary": self.balance.secondary_slips}
 
     @property
     def launch(self) -> Mask:
@@ -172,9 +189,10 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
 def engagement(drivetrain: Drivetrain) -> Engagement:
     """Touch and bite of a set-up.
 
-    touch: F1_available(ω, x_e) = 0
-    bite:  F1_available(ω, x_e) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency)
-    bite_rate = 2·A·ω_touch·Δω for Δω = 100 rpm
+    touch: see Primary.touch_speed, up to x_g
+    snap = F1_available(ω_touch, x_g)
+    bite:  F1_available(ω, x_g) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency), not below touch
+    bite_rate = 2·A(x_g)·(1 − hysteresis)·ω_touch·Δω for Δω = 100 rpm
 
     Raises Impossible where the weights cannot close the sheave.
 
@@ -185,19 +203,14 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """
-    x = drivetrain.drive.engagement_travel
-    factor, touch = float(drivetrain.primary.weight_factor(x)), drivetrain.primary.touch_speed(x)
-    return Engagement(touch, bite_speed(drivetrain), 2 * factor * touch * BITE_RATE_STEP)
-
-
-def bite_speed(drivetrain: Drivetrain) -> float:
-    """Speed at which the slipping primary first carries the rolling resistance [rad/s]; see `engagement`."""
     drive, primary, vehicle = drivetrain.drive, drivetrain.primary, drivetrain.vehicle
     x, start = drive.engagement_travel, drive.start
+    factor, spring, touch = float(primary.weight_factor(x)), float(primary.spring.force(x)), primary.touch_speed(x)
     overall = float(start.ratio) * vehicle.drive_ratio * drivetrain.belt.drive_efficiency
     torque = vehicle.rolling_resistance * vehicle.rolling_radius / overall
     clamp = torque / (float(start.primary_radius) * drivetrain.wedge_friction * drive.closing_per_radius)
-    return sqrt(max(0.0, clamp + float(primary.spring.force(x))) / float(primary.weight_factor(x)))
+    bite = max(touch, sqrt(max(0.0, clamp + spring) / factor))
+    return Engagement(touch, bite, factor * touch**2 - spring, 2 * factor * touch * BITE_RATE_STEP)
 
 
 def _shift_curve(drivetrain: Drivetrain, path: BeltPath, *, backshift: bool) -> ShiftCurve:
@@ -207,7 +220,7 @@ def _shift_curve(drivetrain: Drivetrain, path: BeltPath, *, backshift: bool) -> 
     return ShiftCurve(
         path=path,
         speed=speed,
-        balance=forces.balance(speed),
+        balance=forces.held(speed),
         vehicle_speed=speed / path.ratio / vehicle.drive_ratio * vehicle.rolling_radius,
         belt_speed=speed * path.primary_radius,
         rev_limit=drivetrain.engine.rev_limit,

@@ -33,6 +33,15 @@ class CompressionSpring:
         """Stiffness [N/m]."""
         return (self.force_finish - self.force_start) / self.travel
 
+    def shimmed(self, thickness: float) -> "CompressionSpring":
+        """The spring with washers [m] under it: preloaded by thickness × rate at both ends.
+
+        >>> CompressionSpring(600.0, 1400.0, 0.040).shimmed(0.002).force_start
+        640.0
+        """
+        preload = thickness * self.rate
+        return CompressionSpring(self.force_start + preload, self.force_finish + preload, self.travel)
+
     def force(self, travel: Values) -> Array:
         """Force [N] at `travel` [m]."""
         return self.force_start + self.rate * np.asarray(travel, float)

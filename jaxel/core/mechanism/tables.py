@@ -16,7 +16,7 @@ class HeldCurve:
     Piecewise cubic Hermite interpolation keeps the table's monotonicity. Outside the table both the
     value and the slope stay at their end values, so a quantity built from both (A = m·r·dr/dx) is held.
 
-    Parameters: `at` [n ≥ 2, increasing], `values` [n].
+    Parameters: `at` [n ≥ 2, increasing], `values` [n]; both stand in `points`, by which two curves are told apart.
 
     >>> curve = HeldCurve([0.0, 1.0, 2.0], [0.0, 1.0, 4.0])
     >>> float(curve(1.0)), float(curve(9.0))
@@ -32,6 +32,7 @@ class HeldCurve:
         self._curve = PchipInterpolator(np.asarray(at, float), np.asarray(values, float))
         self._slope = self._curve.derivative()
         self.first, self.last = float(self._curve.x[0]), float(self._curve.x[-1])
+        self.points = (*self._curve.x.tolist(), *np.asarray(values, float).tolist())
 
     def __call__(self, at: Values) -> Array:
         """The value [same shape as `at`]."""

@@ -1,19 +1,11 @@
-"""How sure a prediction is: the model's uncertain parameters and what they do to each figure.
+"""How sure a prediction is: what uncertain inputs do to each figure, to first order."""
 
-Without a measured run only the priors speak, and the band is wide.
-"""
-
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import dataclass, fields
 
 import numpy as np
 
-from .batch import shifts
-from .drivetrain import Drivetrain
+from .batch import Shifts
 from .tables import Array
-
-PRIOR = {"gain_scale": 0.06, "gain_tilt": 0.10, "torque_scale": 0.06, "friction": 0.04}
-"""Standard deviations before any run is measured; from memory, to be narrowed by calibration."""
 
 
 @dataclass(frozen=True)
@@ -26,34 +18,45 @@ class Band:
     speed: Array
 
 
-def with_parameters(drivetrain: Drivetrain, **change: float) -> Drivetrain:
-    """The set-up with some of its calibration parameters (the names in PRIOR) replaced."""
-    primary: dict[str, Any] = {name: value for name, value in change.items() if name.startswith("gain_")}
-    belt: dict[str, Any] = {name: value for name, value in change.items() if not name.startswith("gain_")}
-    return replace(drivetrain, primary=replace(drivetrain.primary, **primary), belt=replace(drivetrain.belt, **belt))
+@dataclass(frozen=True)
+class Effects:
+    """What one standard deviation of each of p inputs does to a set-up's figures.
 
-
-def prior_band(drivetrain: Drivetrain, nodes: int = 41) -> Band:
-    """Propagate the priors through the prediction: σ² = Σ (∂y/∂p·σ_p)², by central differences of one σ_p.
-
-    Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
+    `bite`, `mean`, `slope`, `full_shift` [p, rad/s], `low_ratio`, `high_ratio` [p] and `speed` [p, n, rad/s].
     """
 
-    parameters = {
-        "gain_scale": drivetrain.primary.gain_scale,
-        "gain_tilt": drivetrain.primary.gain_tilt,
-        "torque_scale": drivetrain.belt.torque_scale,
-        "friction": drivetrain.belt.friction,
-    }
-    sides = [
-        with_parameters(drivetrain, **{name: parameters[name] + step})
-        for name, sigma in PRIOR.items()
-        for step in (sigma, -sigma)
-    ]
-    moved = shifts(sides, nodes)
-    for reason in moved.reasons:
-        if reason is not None:
-            raise reason
-    figures = np.column_stack([moved.bite, moved.mean, moved.full_shift, moved.speed])
-    spread = np.sqrt((((figures[0::2] - figures[1::2]) / 2) ** 2).sum(axis=0))
-    return Band(float(spread[0]), float(spread[1]), float(spread[2]), spread[3:])
+    bite: Array
+    mean: Array
+    slope: Array
+    full_shift: Array
+    low_ratio: Array
+    high_ratio: Array
+    speed: Array
+
+    def scaled(self, by: Array) -> "Effects":
+        """Every input's effects multiplied [p]."""
+        return Effects(*(getattr(self, each.name) * (by[:, None] if each.name == "speed" else by)
+                         for each in fields(Effects)))  # fmt: skip
+
+    def band(self) -> Band:
+        """The inputs' deviations together, taken as independent: σ² = Σ (∂y/∂p·σ_p)².
+
+        Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
+        """
+        bite, mean, full = (float(np.sqrt(each @ each)) for each in (self.bite, self.mean, self.full_shift))
+        return Band(bite, mean, full, np.sqrt((self.speed**2).sum(axis=0)))
+
+
+def effects_of(found: Shifts) -> Effects:
+    """Central differences of figures from set-ups one standard deviation below and above, in turn [2p].
+
+    Reference: central difference quotient, error O(h²).
+    """
+
+    def half(values: Array) -> Array:
+        return (values[1::2] - values[0::2]) / 2
+
+    return Effects(
+        half(found.bite), half(found.mean), half(found.slope), half(found.full_shift),
+        half(found.low_ratio), half(found.high_ratio), half(found.speed),
+    )  # fmt: skip

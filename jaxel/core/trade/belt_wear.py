@@ -93,7 +93,8 @@ def width_costs(document: SetupDocument) -> list[WidthCost]:
         ("Starting ratio", "", lambda p: p.low_ratio),
         ("Top ratio", "", lambda p: p.high_ratio),
         ("Bite", "rpm", lambda p: p.engagement.bite / RPM),
+        ("Snap", "N", lambda p: p.engagement.snap),
         ("Top of the shift", "km/h", lambda p: float(p.shift.vehicle_speed[-1]) / KPH),
-        ("Side gap at rest", "mm", lambda p: p.drivetrain.drive.engagement_travel / MM),
+        ("Side gap at rest", "mm", lambda p: p.drivetrain.drive.contact_travel / MM),
     ]
     return [WidthCost(name, unit, read(now), read(new)) for name, unit, read in rows]

@@ -289,7 +289,7 @@ def _arms(document: SetupDocument) -> Slot:
 
 
 def _load(document: SetupDocument, station: str) -> Slot:
-    masses = {load.station: load.mass_g for load in document.primary.weights.loads}
+    masses = {load.station: load.total_g for load in document.primary.weights.loads}
     held = masses.get(station, 0.0)
 
     def write(data: dict[str, Any], value: float) -> None:

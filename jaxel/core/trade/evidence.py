@@ -1,0 +1,265 @@
+"""How sure a set-up's numbers are, what that does to its figures, and what is worth measuring next.
+
+A document's `evidence` block says where each number came from, and with it a standard deviation. What it does not name
+is typical of its kind; a document without the block is taken as exact, and the model's own parameters alone are
+uncertain. Deviations are propagated to first order and taken as independent.
+"""
+
+import re
+import tomllib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import Field
+
+from ..formats.evidence import EvidencePart
+from ..formats.faults import in_document_terms
+from ..formats.paths import NoSuchField, value_at, with_value
+from ..formats.reading import Part, validate
+from ..formats.setup import SetupDocument
+from ..mechanism.batch import shifts
+from ..mechanism.drivetrain import Drivetrain
+from ..mechanism.uncertainty import Band, Effects, effects_of
+from ..units import RPM
+
+MODEL_PRIORS = {
+    "gain_scale": 0.06,
+    "gain_tilt": 0.10,
+    "torque_scale": 0.05,
+    "seating_primary": 0.06,
+    "seating_secondary": 0.08,
+}
+"""Standard deviations of the model's own parameters before any run; from memory, to be narrowed by calibration."""
+
+NODES = 21
+"""Half the full curve's nodes, to be quick: the effects need the shape, not the detail."""
+
+Positive = Annotated[float, Field(gt=0)]
+
+
+class _Spread(Part):
+    """A standard deviation in the field's unit, or as a share of the value."""
+
+    sd: Positive | None = None
+    relative: Positive | None = None
+
+    def of(self, value: object) -> float:
+        """The deviation of a value; of a table, its scale's."""
+        if self.relative is None:
+            return self.sd or 0.0
+        return self.relative * abs(value) if isinstance(value, (int, float)) else self.relative
+
+
+class _Kind(Part):
+    """One kind of input of evidence.toml."""
+
+    path: Annotated[str, Field(min_length=1)]
+    name: Annotated[str, Field(min_length=1)]
+    part: Annotated[str, Field(min_length=1)]
+    typical: _Spread
+    instrument: str
+    reading: Positive | None = None
+    minutes: Positive
+
+
+class _File(Part):
+    instruments: dict[str, _Spread]
+    origins: dict[str, Positive]
+    input: list[_Kind]
+
+
+@cache
+def _file() -> _File:
+    text = resources.files("jaxel.core.data").joinpath("evidence.toml").read_text(encoding="utf-8")
+    return validate(_File, tomllib.loads(text))
+
+
+@dataclass(frozen=True)
+class Input:
+    """A number of a set-up that is not exactly known.
+
+    `path` in the document, or `model.NAME`; `name` as a hand calls it; `part` it belongs to, `model` for the model's
+    own; `value`, None for a table; `sd` in its unit, of a table as a share; `origin`; `reading`, the deviation once
+    measured, and the `minutes` that takes, None where it cannot be.
+    """
+
+    path: str
+    name: str
+    part: str
+    value: float | None
+    sd: float
+    origin: str
+    reading: float | None = None
+    minutes: float | None = None
+
+    def moved(self, document: SetupDocument, by: float) -> SetupDocument:
+        """The set-up with this input so far from its value, not checked: `by` in its unit, of a table as a share."""
+        if self.path == "engine.curve":
+            return with_value(document, "model.torque_scale", document.model.torque_scale * (1 + by))
+        found = value_at(document, self.path)
+        return with_value(document, self.path, _scaled(found, by) if self.value is None else found + by)
+
+
+def _scaled(table: Sequence[Part], by: float) -> list[Any]:
+    """A table with its values, not its travels, scaled by 1 + `by`."""
+    name = next(name for name in ("deg", "radius_mm", "pretwist_deg") if name in type(table[0]).model_fields)
+    return [row.model_copy(update={name: getattr(row, name) * (1 + by)}) for row in table]
+
+
+def model_inputs(document: SetupDocument) -> list[Input]:
+    """The model's own parameters, uncertain in every document."""
+    return [
+        Input(f"model.{name}", name.replace("_", " "), "model", getattr(document.model, name), sd, "typical")
+        for name, sd in MODEL_PRIORS.items()
+    ]
+
+
+def inputs(document: SetupDocument) -> list[Input]:
+    """What is uncertain in a set-up: the model's parameters and, where it has an evidence block, its numbers.
+
+    >>> from jaxel.demo.workshop import document
+    >>> len(inputs(document("mountain-sled")))
+    5
+
+    Reference: core/data/evidence.toml; from memory.
+    """
+    found = model_inputs(document)
+    if document.evidence is None:
+        return found
+    for kind in _file().input:
+        for path in _places(document, kind.path):
+            value = value_at(document, path)
+            if value is None or value == [] or (value == 0 and kind.typical.relative is not None):
+                continue  # the set-up has none
+            stated = document.evidence.get(path, EvidencePart(origin="typical"))
+            sd, reading = _deviation(kind, stated, value), _reading(kind, value)
+            plain = float(value) if isinstance(value, (int, float)) else None
+            name = f"{kind.name}, {_station(document, path)}" if "[]" in kind.path else kind.name
+            found.append(Input(path, name, kind.part, plain, sd, stated.origin, reading, kind.minutes))
+    return found
+
+
+def _places(document: SetupDocument, pattern: str) -> list[str]:
+    """The paths of a document that fit a pattern."""
+    if "[]" in pattern:
+        head, tail = pattern.split("[]")
+        return [f"{head}[{index}]{tail}" for index in range(len(value_at(document, head)))]
+    try:
+        value_at(document, pattern)
+    except (NoSuchField, AttributeError):
+        return []
+    return [pattern]
+
+
+def _station(document: SetupDocument, path: str) -> str:
+    return str(value_at(document, re.sub(r"\.[a-z_]+$", ".station", path)))
+
+
+def _reading(kind: _Kind, value: object) -> float:
+    """The deviation of a field once it is measured."""
+    return kind.reading or _file().instruments[kind.instrument].of(value)
+
+
+def _deviation(kind: _Kind, stated: EvidencePart, value: object) -> float:
+    """The deviation of a field by where its value came from."""
+    typical = kind.typical.of(value)
+    if stated.sd is not None:
+        return stated.sd
+    if stated.origin == "measured":
+        return _reading(kind, value)
+    share = _file().origins.get(stated.origin)
+    return typical if share is None else min(typical, _Spread(relative=share).of(value))
+
+
+@dataclass(frozen=True)
+class Worth:
+    """What an input is worth: its share of the variance of engagement and of shift [0–1], and what a reading of it
+    would take off the standard deviation of each [rpm], also per minute; the shift's is looked at first."""
+
+    input: Input
+    engagement_share: float
+    shift_share: float
+    engagement_off_rpm: float
+    shift_off_rpm: float
+
+    @property
+    def off_per_minute(self) -> float:
+        """What a minute of measuring takes off engagement and shift together [rpm/min]."""
+        return (self.engagement_off_rpm + self.shift_off_rpm) / self.input.minutes if self.input.minutes else 0.0
+
+
+def effects_on(document: SetupDocument, uncertain: Sequence[Input], nodes: int = NODES) -> Effects:
+    """What one standard deviation of each input does to a set-up's figures, by central differences.
+
+    An input that could only move one way without the clutch becoming impossible is moved that way. Raises InvalidValue
+    where the set-up itself cannot work.
+    """
+    with in_document_terms():
+        here = document.core()
+        sides = [_core(each.moved(document, step)) or here for each in uncertain for step in (-each.sd, each.sd)]
+        found = shifts([here, *sides], nodes)
+        if found.reasons[0] is not None:
+            raise found.reasons[0]
+        moved = np.arange(1, len(found.valid))
+        stands = np.array([side is here for side in sides]) | ~found.valid[1:]
+        moved[stands] = 0
+        effects = effects_of(found.rows(moved))
+    one_sided = stands[0::2] ^ stands[1::2]
+    return effects.scaled(np.where(one_sided, 2.0, 1.0))
+
+
+def _core(document: SetupDocument) -> Drivetrain | None:
+    try:
+        return document.core()
+    except ValueError:
+        return None
+
+
+def band(document: SetupDocument, nodes: int = 41) -> Band:
+    """One standard deviation of a set-up's figures and curve, before any run is measured.
+
+    Raises InvalidValue where the set-up cannot work.
+
+    Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
+    """
+    return effects_on(document, inputs(document), nodes).band()
+
+
+def worths(document: SetupDocument) -> list[Worth]:
+    """Every uncertain input with what it is worth, the one to measure next first.
+
+    Raises InvalidValue where the set-up cannot work.
+
+    Reference: as `band`; a reading takes off the deviation now less the deviation after it.
+    """
+    uncertain = inputs(document)
+    found = effects_on(document, uncertain)
+    after = np.array([_after(each) for each in uncertain])
+    columns = []
+    for effect in (found.bite / RPM, found.mean / RPM):
+        variances = effect**2
+        total = float(variances.sum())
+        shares = variances / total if total > 0 else np.zeros_like(variances)
+        left = np.sqrt(np.maximum(0.0, total - variances * (1 - after**2)))
+        columns += [shares, np.sqrt(total) - left]
+    bite, bite_off, shift, shift_off = columns
+    rows = [
+        Worth(each, float(a), float(b), float(c), float(d))
+        for each, a, b, c, d in zip(uncertain, bite, shift, bite_off, shift_off, strict=True)
+    ]
+    return sorted(rows, key=lambda each: (-each.off_per_minute, -each.shift_share))
+
+
+def _after(each: Input) -> float:
+    """The deviation after a reading, as a share of the one now."""
+    return 1.0 if each.reading is None else min(1.0, each.reading / each.sd)
+
+
+def with_reading(document: SetupDocument, path: str) -> SetupDocument:
+    """The set-up with an input stated as measured, its value as it stands."""
+    evidence = (document.evidence or {}) | {path: EvidencePart(origin="measured")}
+    return document.model_copy(update={"evidence": evidence})
