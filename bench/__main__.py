@@ -9,7 +9,7 @@ from jaxel.core.mechanism.batch import combinations
 from jaxel.core.mechanism.pull import STEP, simulate
 from jaxel.core.mechanism.secondary import Helix
 from jaxel.core.mechanism.shift import predict
-from jaxel.core.mechanism.uncertainty import prior_band
+from jaxel.core.trade.evidence import band
 from jaxel.core.trade.sensitivity import NODES, sensitivities
 from tests.core.scalar import ScalarClutch
 from tests.examples import example, read
@@ -57,7 +57,7 @@ def main() -> None:
         ("document to core", best(document.core), None),
         ("prediction, 41 nodes", best(lambda: predict(setup)), prediction),
         ("prediction with backshift", best(lambda: predict(setup, backshift=True)), prediction + back),
-        ("prior band, 8 predictions", best(lambda: prior_band(setup)), 8 * prediction),
+        ("prior band, 11 predictions", best(lambda: band(document)), 11 * prediction),
         (f"{pairs:,} combinations, 21 nodes", best(lambda: combinations(setup, many, others, 21), 2, 1),
          pairs * prediction * 21 / 41),
         (f"sensitivities, {len(steps)} of {NODES} nodes", best(lambda: sensitivities(document), 3, 1),

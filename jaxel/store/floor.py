@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, fields
 
+from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.trade.stations import BeltCheck, HandOver, Intake, Ride, SetUp, VisitRecord
 
 from .edits import JSON_FIELDS
@@ -44,8 +45,9 @@ def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
         " engagement_rpm, shift_rpm FROM machine"
         " JOIN (SELECT machine_id, max(id) AS revision_id FROM setup_revision GROUP BY machine_id) AS newest"
         " ON newest.machine_id = machine.id"
-        " LEFT JOIN revision_figures ON revision_figures.revision_id = newest.revision_id"
-        " ORDER BY machine.name, machine.id"
+        " LEFT JOIN revision_figures ON revision_figures.revision_id = newest.revision_id AND model_version = ?"
+        " ORDER BY machine.name, machine.id",
+        (MODEL_VERSION,),
     )
     names = [each.name for each in fields(Machine)]
     return [

@@ -6,10 +6,16 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.prediction import PredictionFigures, figures_of, prediction_document, prediction_key
+from jaxel.core.formats.prediction import (
+    MODEL_VERSION,
+    PredictionFigures,
+    figures_of,
+    prediction_document,
+    prediction_key,
+)
 from jaxel.core.formats.setup import SetupDocument, write_setup
 from jaxel.core.mechanism.shift import predict
-from jaxel.core.mechanism.uncertainty import prior_band
+from jaxel.core.trade.evidence import band
 
 from .db import NotFound, now, writing
 
@@ -30,9 +36,10 @@ def work_out(document: SetupDocument) -> KeptPrediction:
 
 @lru_cache(maxsize=512)
 def _worked_out(key: str, text: str) -> KeptPrediction:
-    drivetrain = SetupDocument.model_validate_json(text).core()
+    setup = SetupDocument.model_validate_json(text)
+    drivetrain = setup.core()
     with in_document_terms():
-        document = prediction_document(predict(drivetrain, backshift=True), prior_band(drivetrain))
+        document = prediction_document(predict(drivetrain, backshift=True), band(setup))
     return KeptPrediction(key, figures_of(key, document).model_dump_json(), document.model_dump_json())
 
 
@@ -65,6 +72,7 @@ def keep(connection: sqlite3.Connection, predictions: Iterable[KeptPrediction]) 
     """Keep predictions; one kept before stays as it is."""
     with writing(connection):
         connection.executemany(
-            "INSERT OR IGNORE INTO prediction (key, figures, document, created_at) VALUES (?, ?, ?, ?)",
-            [(each.key, each.figures, each.document, now()) for each in predictions],
+            "INSERT OR IGNORE INTO prediction (key, model_version, figures, document, created_at)"
+            " VALUES (?, ?, ?, ?, ?)",
+            [(each.key, MODEL_VERSION, each.figures, each.document, now()) for each in predictions],
         )

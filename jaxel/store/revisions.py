@@ -78,11 +78,12 @@ def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures])
 
 
 def figures(connection: sqlite3.Connection, revisions: Sequence[Revision]) -> dict[int, Figures]:
-    """Figures kept of some revisions, by id; one without has none kept."""
+    """Figures kept of some revisions by today's model, by id; one without has none kept."""
     marks = ", ".join("?" * len(revisions))
     rows = connection.execute(
-        f"SELECT revision_id, engagement_rpm, shift_rpm, fault FROM revision_figures WHERE revision_id IN ({marks})",
-        [each.id for each in revisions],
+        "SELECT revision_id, engagement_rpm, shift_rpm, fault FROM revision_figures"
+        f" WHERE model_version = ? AND revision_id IN ({marks})",
+        [MODEL_VERSION, *(each.id for each in revisions)],
     )
     return {row["revision_id"]: Figures(row["engagement_rpm"], row["shift_rpm"], row["fault"]) for row in rows}
 

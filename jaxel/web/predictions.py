@@ -11,7 +11,6 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures, prediction_key
 from jaxel.core.formats.pull import pull_figures
 from jaxel.core.formats.setup import SetupDocument, write_setup
-from jaxel.core.mechanism.pull import simulate
 from jaxel.core.trade.belt_wear import WidthCost, width_costs
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
@@ -117,7 +116,7 @@ def strip_figures(document: SetupDocument) -> dict[str, float | None]:
 
 @lru_cache(maxsize=128)
 def _strip_figures(text: str) -> dict[str, float | None]:
-    return pull_figures(simulate(SetupDocument.model_validate_json(text).core()))
+    return pull_figures(SetupDocument.model_validate_json(text).core())
 
 
 def costs(document: SetupDocument) -> list[WidthCost]:

@@ -139,12 +139,12 @@ class Machine(BrowserCase):
         rows = self.page.get_by_role("row")
         expect(rows.nth(1)).to_contain_text("Arms, each of 3: 60 → 59")
         expect(rows.nth(1)).to_contain_text("not measured")
-        (miss,) = (
-            each["miss_rpm"]
+        ((measured, miss),) = (
+            (each["measured_rpm"], each["miss_rpm"])
             for each in self.client.get("/api/machines/1").json["setups"]["revisions"][1]["measured"]
             if each["figure"] == "Shift"
         )
-        expect(rows.nth(2)).to_contain_text(f"7,880 ({miss:+,.0f})")
+        expect(rows.nth(2)).to_contain_text(f"{measured:,.0f} ({miss:+,.0f})")
 
     def test_a_setup_is_saved_as_a_document(self):
         self.open("/machines/1")

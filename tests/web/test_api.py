@@ -16,7 +16,6 @@ import numpy as np
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.pull import pull_figures
 from jaxel.core.formats.setup import read_setup
-from jaxel.core.mechanism.pull import simulate
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.sensitivity import sensitivities
 from jaxel.core.units import RPM
@@ -160,7 +159,7 @@ class Visit(ApiCase):
         for part in ("steps", "strip"):
             self.client.get(f"{address}/{part}")
         names = ("jaxel.store.predictions.predict", "jaxel.web.predictions.sensitivities",
-                 "jaxel.web.predictions.simulate", "jaxel.web.predictions.width_costs")  # fmt: skip
+                 "jaxel.web.predictions.pull_figures", "jaxel.web.predictions.width_costs")  # fmt: skip
         with ExitStack() as stack:
             computed = [stack.enter_context(mock.patch(name, side_effect=AssertionError(name))) for name in names]
             self.send("PATCH", "/intake", complaint="bogs", target_shift_rpm=7950, target_engagement_rpm=4100)
@@ -229,7 +228,7 @@ class Visit(ApiCase):
             self.assertAlmostEqual(step["mean_rpm"], expected[step["key"]], places=6)
         self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 57})
         strip = self.client.get(f"/api/visits/{self.visit['id']}/setup/strip").json
-        self.assertEqual(strip["found"], pull_figures(simulate(document.core())))
+        self.assertEqual(strip["found"], pull_figures(document.core()))
         self.assertNotEqual(strip["found"], strip["left"])
 
     def test_a_kind_of_clutch_is_asked_and_brings_its_slots(self):

@@ -31,9 +31,10 @@ function Engages({ visit: { found, left } }: { visit: VisitView }) {
   if (!left) return null
   return (
     <span className="reading">
-      {found && `as found ${figure(found.engagement.bite_rpm, 0)} `}
+      {found && <span className="max-lg:hidden">as found {figure(found.engagement.bite_rpm, 0)} </span>}
       <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
       {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
+      {` · snap ${figure(left.engagement.snap_n, 0)} N`}
     </span>
   )
 }

@@ -25,6 +25,7 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
     `Target ${figure(target, 0)} plus or minus ${figure(tolerance, 0)} rpm`,
     found != null && `as found ${figure(found, 0)}`,
     left != null && `as left ${figure(left, 0)} plus or minus ${figure(band, 0)}`,
+    visit.left && `snap ${figure(visit.left.engagement.snap_n, 0)} newtons`,
     measured != null && `measured ${figure(measured, 0)}`,
   ]
   return (

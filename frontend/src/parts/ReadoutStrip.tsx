@@ -16,13 +16,13 @@ function Cell({
   name: string
   children: React.ReactNode
   wide?: boolean
-  spare?: boolean
+  spare?: boolean | 'wide'
   /** Whether a phone has room for it. */
   phone?: boolean
 }) {
   return (
     <div
-      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
+      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare === 'wide' ? 'max-2xl:hidden' : spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
     >
       <div className="truncate text-xs text-bar-quiet">{name}</div>
       {children}
@@ -49,8 +49,8 @@ function Pair({
   bandFound?: number
   bandLeft?: number
   good?: boolean
-  /** Left out where the strip is narrow. */
-  spare?: boolean
+  /** Left out where the strip is narrow, or unless it is wide. */
+  spare?: boolean | 'wide'
 }) {
   return (
     <Cell name={`${name}${unit ? `, ${unit}` : ''}`} spare={spare}>
@@ -96,6 +96,7 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
         bandLeft={left?.band?.bite_rpm}
         good={within(left?.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}
       />
+      <Pair spare name="Snap" unit="N" digits={0} found={found?.engagement.snap_n} left={left?.engagement.snap_n} />
       <Pair
         name="Shift"
         unit="rpm"
@@ -107,7 +108,14 @@ export function ReadoutStrip({ visit }: { visit: VisitView }) {
         good={within(left?.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}
       />
       <Pair spare name="Spread" unit="rpm" digits={0} found={found?.shift.spread_rpm} left={left?.shift.spread_rpm} />
-      <Pair spare name="Low ratio" unit="" digits={2} found={found?.belt.low_ratio} left={left?.belt.low_ratio} />
+      <Pair
+        spare="wide"
+        name="Low ratio"
+        unit=""
+        digits={2}
+        found={found?.belt.low_ratio}
+        left={left?.belt.low_ratio}
+      />
       <Pair spare name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
       <Cell name="Target, rpm" wide phone={false}>
         <div className="reading truncate text-sm leading-5">

@@ -260,6 +260,12 @@ function Sheet({ visit }: { visit: VisitView }) {
                   </td>
                 </tr>
                 <tr>
+                  <td className="text-left font-sans">Snap, N</td>
+                  <td>{figure(found.engagement.snap_n, 0)}</td>
+                  <td>{figure(left.engagement.snap_n, 0)}</td>
+                  <td>–</td>
+                </tr>
+                <tr>
                   <td className="text-left font-sans">Shift</td>
                   <td>{figure(found.shift.mean_rpm, 0)}</td>
                   <td>{figure(left.shift.mean_rpm, 0)}</td>

@@ -1,7 +1,7 @@
 // Set-up: what the change in hand will do, before the cover comes off.
 import { Popover, Slider } from 'radix-ui'
 import { useState } from 'react'
-import type { CurvePoint, PredictionFigures } from '../api/client'
+import type { CurvePoint, PredictionFigures, StripView } from '../api/client'
 import { useDesk, usePrediction, useSteps, useStrip, useVisitAct } from '../api/desk'
 import { Aims } from '../parts/Aims'
 import { Button, Done } from '../parts/Button'
@@ -272,7 +272,7 @@ function SimulatedPull() {
       <h2 className="flex flex-wrap gap-x-3 text-sm">
         <b>Simulated pull</b>
         <span role="status" className="text-quiet" data-pull={working ? 'working' : 'done'}>
-          {working ? 'working…' : 'from rest, level ground, full grip; as found above, as left below'}
+          {working ? 'working…' : pullWords(strip)}
         </span>
       </h2>
       <Cells
@@ -288,6 +288,19 @@ function SimulatedPull() {
       />
     </section>
   )
+}
+
+/** What the pull was made on, and whether the engine ran on its limiter: in the launch it is no over-rev. */
+function pullWords(strip: StripView | undefined): string {
+  if (!strip) return ''
+  const { found, left } = strip
+  const limiter = (pull: StripView['left']) => {
+    const [launch, shift] = [pull.limiter_launch_s ?? 0, pull.limiter_shift_s ?? 0]
+    if (shift > 0) return `${figure(shift, 1)} s in the shift`
+    return launch > 0 ? `${figure(launch, 1)} s at launch` : 'never'
+  }
+  const [was, now] = [limiter(found), limiter(left)]
+  return `ground grip ${figure(left.ground_grip ?? 0, 1)}; on limiter ${was === now ? now : `${was} → ${now}`}`
 }
 
 /** Figures side by side: as found small, as left below it in bold. */
