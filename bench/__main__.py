@@ -5,7 +5,6 @@ from collections.abc import Callable
 from dataclasses import replace
 from math import radians
 
-from jaxel.core.mechanism.batch import combinations
 from jaxel.core.mechanism.pull import STEP, simulate
 from jaxel.core.mechanism.secondary import Helix
 from jaxel.core.mechanism.shift import predict
@@ -49,9 +48,6 @@ def main() -> None:
 
     solved = len(trace.travel[:: max(1, round(STRIDE * STEP * 50))])
     run = once(scalar_run) / solved * (20 / STEP)
-    many = [replace(setup.primary, gain_scale=0.85 + 0.3 * i / SIDES[0]) for i in range(SIDES[0])]
-    helixes = [Helix(setup.secondary.helix.radius, (0.0,), (radians(36 + 14 * i / SIDES[1]),)) for i in range(SIDES[1])]
-    others = [replace(setup.secondary, helix=helix) for helix in helixes]
     pairs = SIDES[0] * SIDES[1]
     rows = [
         ("document to core", best(document.core), None),

@@ -11,7 +11,7 @@ from pydantic import AfterValidator, Field, Tag, model_validator
 
 from ..errors import InvalidValue
 from ..mechanism.primary import Clicker, PointMass, Profile, RampRoller, SwingArm, ramp_path
-from ..mechanism.tables import HeldCurve
+from ..mechanism.tables import HeldCurve, held_curve
 from ..units import DEG, GRAM, MM
 from .catalogue import AnySpring
 from .faults import in_document_terms
@@ -218,7 +218,8 @@ class PrimaryPart(Part):
     def profile_core(self) -> Profile:
         profile, weights = self.profile, self.weights
         if isinstance(profile, RampRollerPart):
-            path = HeldCurve([p.travel_mm * MM for p in profile.path], [p.radius_mm * MM for p in profile.path])
+            path = held_curve(tuple(p.travel_mm * MM for p in profile.path),
+                              tuple(p.radius_mm * MM for p in profile.path))  # fmt: skip
             return RampRoller(path, weights.base_mass_g * GRAM)
         at = {station.name: station for station in profile.stations}
         masses = [PointMass(weights.base_mass_g * GRAM, profile.cg_mm * MM, profile.cg_deg * DEG)]
@@ -226,5 +227,5 @@ class PrimaryPart(Part):
             PointMass(load.total_g * GRAM, at[load.station].distance_mm * MM, at[load.station].deg * DEG)
             for load in weights.loads
         ]
-        swing = HeldCurve([p.travel_mm * MM for p in profile.swing], [p.deg * DEG for p in profile.swing])
+        swing = held_curve(tuple(p.travel_mm * MM for p in profile.swing), tuple(p.deg * DEG for p in profile.swing))
         return SwingArm(profile.pivot_radius_mm * MM, swing, tuple(masses))

@@ -12,7 +12,7 @@ from ..mechanism.engine import Engine
 from ..mechanism.geometry import BeltDrive
 from ..mechanism.primary import Clicker, Primary
 from ..mechanism.secondary import Secondary
-from ..mechanism.tables import HeldCurve
+from ..mechanism.tables import held_curve
 from ..units import DEG, HPA, MM, RPM, said
 from .evidence import Evidence, check_evidence
 from .faults import in_document_terms
@@ -47,7 +47,7 @@ class EnginePart(Part):
         return self
 
     def core(self) -> Engine:
-        curve = HeldCurve([p.rpm * RPM for p in self.curve], [p.torque_nm for p in self.curve])
+        curve = held_curve(tuple(p.rpm * RPM for p in self.curve), tuple(p.torque_nm for p in self.curve))
         return Engine(curve, self.rev_limit_rpm * RPM, self.boost_compensated)
 
 

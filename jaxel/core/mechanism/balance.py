@@ -168,15 +168,14 @@ def balance(
     pull = np.divide(torque, primary_radius)
     squeeze = closing * np.asarray(secondary_clamp) / pull
     slips = squeeze * friction <= 1 if slipping is None else slipping
-    seated = np.where(slips, 0.0, np.maximum(squeeze, np.divide(1.0, friction)) * secondary_seat)
-    k = tension_log(seated, secondary_wrap, friction, adhesion_share)
+    needed, k = clamp_needed(
+        pull, squeeze, slips, primary_wrap, secondary_wrap, closing=closing, friction=friction,
+        adhesion_share=adhesion_share, primary_seat=primary_seat, secondary_seat=secondary_seat,
+    )  # fmt: skip
     slack = pull / np.expm1(k)
-    tight = slack + pull
-    summed = wrap_integral(primary_wrap, tight, pull, k, friction, adhesion_share)
-    needed = summed / (closing * np.where(slips, 1.0, primary_seat))
     carried = friction / k
     return Balance(
-        tight=tight,
+        tight=slack + pull,
         slack=slack,
         primary_clamp=needed,
         secondary_clamp=np.broadcast_to(np.asarray(secondary_clamp, float), needed.shape),
@@ -184,6 +183,29 @@ def balance(
         grip_secondary=np.minimum(squeeze * friction, secondary_wrap * carried),
         secondary_slips=np.broadcast_to(slips, needed.shape),
     )
+
+
+def clamp_needed(
+    pull: Array,
+    squeeze: Array,
+    slips: Mask,
+    primary_wrap: Values,
+    secondary_wrap: Values,
+    *,
+    closing: Values,
+    friction: Values,
+    adhesion_share: float,
+    primary_seat: Values,
+    secondary_seat: Values,
+) -> tuple[Array, Array]:
+    """The primary clamp [N] that a belt needs, and its K = ln(T1/T2) [-].
+
+    Parameters as in `balance`, with `pull` ΔT [N], `squeeze` 2·tan β·F2/ΔT [-] and where the secondary `slips`.
+    """
+    seated = np.where(slips, 0.0, np.maximum(squeeze, np.divide(1.0, friction)) * secondary_seat)
+    k = tension_log(seated, secondary_wrap, friction, adhesion_share)
+    summed = wrap_integral(primary_wrap, pull / -np.expm1(-k), pull, k, friction, adhesion_share)
+    return summed / (closing * np.where(slips, 1.0, primary_seat)), k
 
 
 def primary_clamp_of_one(

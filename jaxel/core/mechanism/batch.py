@@ -1,10 +1,10 @@
-"""Many set-ups predicted in one call: a list of whole machines, or every primary with every secondary on one belt.
+"""Many set-ups predicted in one call: a list of whole machines, each on its own belt path.
 
 A set-up that cannot work does not stop the others: it is masked, with its reason.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,8 +12,6 @@ from numpy.typing import NDArray
 from .drivetrain import Drivetrain
 from .errors import Impossible
 from .forces import Forces
-from .primary import Primary
-from .secondary import Secondary
 from .shift import Engagement, engagement, window_mean, window_slope, window_spread
 from .tables import Array, Mask
 
@@ -85,42 +83,6 @@ def shifts(drivetrains: Sequence[Drivetrain], nodes: int = 41) -> Shifts:
         speed[rows] = Forces.stacked([good[row] for row in rows]).held_speed()
     ratios = np.array([forces.path.ratio[[0, -1]] for forces in good]).reshape(-1, 2)
     return _spread(reasons, speed, starts, ratios)
-
-
-def combinations(
-    base: Drivetrain, primaries: Sequence[Primary], secondaries: Sequence[Secondary], nodes: int = 21
-) -> Shifts:
-    """Predict every primary with every secondary in the place of `base`'s own; k = P·S, primaries outermost.
-
-    The belt path is shared, the primary's side stands as [P, n] and the secondary's as [S, n] until they meet.
-    Parameters: `primaries` [P ≥ 1], `secondaries` [S ≥ 1], `nodes` n of each shift.
-    """
-    path = base.drive.at(base.drive.nodes(nodes))
-    reasons: list[Impossible | None] = []
-    weights, springs, starts = [], [], []
-    for primary in primaries:
-        try:
-            weights.append(primary.weight_factor(path.travel))
-            starts.append(engagement(replace(base, primary=primary)))
-            springs.append(primary.spring.force(path.travel))
-            reasons.append(None)
-        except Impossible as fault:
-            reasons.append(fault)
-    terms = [secondary.clamp_terms(path.secondary_opening) for secondary in secondaries]
-    count = len(secondaries)
-    each = [reason for reason in reasons for _ in range(count)]
-    if not weights:
-        return _spread(each, np.empty((0, nodes)), [], np.empty((0, 2)))
-    shared = Forces.of(replace(base, primary=primaries[reasons.index(None)]), path)
-    forces = replace(
-        shared,
-        weights=np.repeat(np.array(weights), count, axis=0),
-        spring=np.repeat(np.array(springs), count, axis=0),
-        clamp=np.tile(np.array([clamp for clamp, _ in terms]), (len(weights), 1)),
-        clamp_per_torque=np.tile(np.array([per_torque for _, per_torque in terms]) * path.ratio, (len(weights), 1)),
-    )
-    ratios = np.broadcast_to(path.ratio[[0, -1]], (len(weights) * count, 2))
-    return _spread(each, forces.held_speed(), [start for start in starts for _ in range(count)], ratios)
 
 
 def _spread(reasons: Sequence[Impossible | None], speed: Array, starts: Sequence[Engagement], ratios: Array) -> Shifts:

@@ -6,12 +6,16 @@ primary and the secondary, x travel of the primary's moving sheave, x2 opening o
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import pi, sqrt, tan
+from math import asin, cos, pi, sin, sqrt, tan
 
 import numpy as np
 
 from .errors import Impossible
 from .tables import Array, Values
+
+
+RELEASE_POINTS = 129
+"""Places on the sheave's way to the belt at which its release is looked at: some hundredths of a millimetre apart."""
 
 
 @dataclass(frozen=True)
@@ -65,6 +69,8 @@ def radius_for_length(length: float, other_radius: Values, centre_distance: floa
 
     Reference: from the derivative of `open_belt_length`.
     """
+    if isinstance(other_radius, float):
+        return np.asarray(_radius_of_one(length, other_radius, centre_distance))
     other = np.asarray(other_radius, float)
     radius = np.full_like(other, (length - 2 * centre_distance) / (2 * pi))
     limit = 0.999 * centre_distance
@@ -74,6 +80,17 @@ def radius_for_length(length: float, other_radius: Values, centre_distance: floa
             open_belt_length(other, other + np.sin(lean) * centre_distance, centre_distance) - length
         ) / (pi + 2 * lean)
         radius = np.clip(radius, other - limit, other + limit)
+    return radius
+
+
+def _radius_of_one(length: float, other: float, centre_distance: float) -> float:
+    """The same for one radius in plain floats, a tenth of an array of one's time."""
+    radius, limit = (length - 2 * centre_distance) / (2 * pi), 0.999 * centre_distance
+    for _ in range(5):
+        lean = asin(min(max(radius - other, -limit), limit) / centre_distance)
+        reach = sin(lean) * centre_distance
+        took = 2 * centre_distance * cos(lean) + pi * (2 * other + reach) + 2 * lean * reach
+        radius = min(max(radius - (took - length) / (pi + 2 * lean), other - limit), other + limit)
     return radius
 
 
@@ -199,6 +216,11 @@ class BeltDrive:
     def start(self) -> BeltPath:
         """Where the belt lies when it is gripped, in low ratio."""
         return self.at(self.engagement_travel)
+
+    @property
+    def release_way(self) -> Array:
+        """Places from the open stop to the belt gripped at which the sheave's release is looked at [m]."""
+        return np.linspace(0.0, self.engagement_travel, RELEASE_POINTS)
 
     def nodes(self, count: int) -> Array:
         """`count` equal steps of travel from the belt gripped to the end of the shift [m]."""

@@ -15,8 +15,6 @@ from .errors import Impossible
 from .spring import CompressionSpring
 from .tables import Array, HeldCurve, Values
 
-RELEASE_POINTS = 257
-"""Places on the sheave's way to the belt at which its release is looked at: some hundredths of a millimetre apart."""
 
 
 class Profile(Protocol):
@@ -132,18 +130,21 @@ class Primary:
             raise Impossible("profile", "the weights do not push the sheave closed at {travel} of travel", travel=where)
         return factor
 
-    def touch_speed(self, travel: float) -> float:
-        """Speed at which the sheave has left its stop and closed up to `travel` [m]; returns ω [rad/s].
 
-        ω = max √(F_s1(x)/(A(x)·(1 − hysteresis))) over 0 ≤ x ≤ travel
+def touch_speed(weights: Array, spring: Array) -> Array:
+    """Speed at which the sheave has left its stop and closed up to the end of its way [..., rad/s].
 
-        Where A rises faster than the spring the sheave runs away as soon as it moves: what counts is the highest
-        release speed on the way. Raises Impossible where the weights cannot close the sheave.
+    ω = max √(F_s1(x)/(A(x)·(1 − hysteresis))) along the way
 
-        Reference: balance of weights and spring, as in the module's opening.
-        """
-        way = np.linspace(0.0, travel, RELEASE_POINTS)
-        return float(np.sqrt(np.max(np.maximum(0.0, self.spring.force(way)) / self.weight_factor(way))))
+    Where A rises faster than the spring the sheave runs away as soon as it moves: what counts is the highest release
+    speed on the way. Parameters: A with friction [..., m, kg·m] and the spring's force [..., m, N] at m places of it.
+
+    >>> float(touch_speed(np.array([0.02, 0.03]), np.array([800.0, 900.0])))
+    200.0
+
+    Reference: balance of weights and spring, as in the module's opening.
+    """
+    return np.asarray(np.sqrt(np.max(np.maximum(0.0, spring) / weights, axis=-1)))
 
 
 def ramp_path(ramp: Callable[[float], float], plate: float, start_radius: float, travels: Sequence[float]) -> Array:

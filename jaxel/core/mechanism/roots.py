@@ -15,19 +15,21 @@ Excess = Callable[[Array], Array]
 """Elementwise in its last axes; a leading axis of trial values may stand before them."""
 
 
-def first_rise(excess: Excess, low: Array, high: Array, *, scan: int = 13, tolerance: float = 1e-9) -> Array:
+def first_rise(
+    excess: Excess, low: Array, high: Array, *, scan: int = 13, tolerance: float = 1e-8, most: int = 60
+) -> Array:
     """Lowest root of each equation at which it rises through zero.
 
     Each bracket is scanned in `scan` even steps for the first change from below zero to zero or above; that
     step is closed by `false_position`.
 
     Parameters: `excess` of speeds [scan × shape, then shape], below zero at `low` [shape], not below at `high`
-    [shape]; `tolerance`, the relative width at which it stops. Returns the roots [shape].
+    [shape]; `tolerance`, the relative width at which it stops, and `most` steps. Returns the roots [shape].
 
     >>> first_rise(lambda x: x * x - np.array([4.0, 9.0]), np.zeros(2), np.full(2, 10.0)).tolist()
     [2.0, 3.0]
     """
-    steps = np.linspace(0.0, 1.0, scan).reshape(-1, *(1,) * low.ndim)
+    steps = np.linspace(0.0, 1.0, scan, dtype=low.dtype).reshape(-1, *(1,) * low.ndim)
     grid = low + steps * (high - low)
     values = excess(grid)
     first = np.maximum(np.argmax(values >= 0, axis=0), 1)[None]
@@ -36,25 +38,30 @@ def first_rise(excess: Excess, low: Array, high: Array, *, scan: int = 13, toler
         return np.take_along_axis(table, at, axis=0)[0]
 
     return false_position(
-        excess, pick(grid, first - 1), pick(grid, first), pick(values, first - 1), pick(values, first), tolerance
+        excess, pick(grid, first - 1), pick(grid, first), pick(values, first - 1), pick(values, first), tolerance, most
     )
 
 
-def false_position(excess: Excess, a: Array, b: Array, at_a: Array, at_b: Array, tolerance: float) -> Array:
+def false_position(
+    excess: Excess, a: Array, b: Array, at_a: Array, at_b: Array, tolerance: float, most: int
+) -> Array:
     """The root between `a` and `b` [shape], where `excess` is `at_a` below zero and `at_b` not below.
 
-    False position with the Illinois weight on a retained end, until every guess moves by less than `tolerance` of
-    itself. Returns the roots [shape].
+    False position with the weight of Anderson and Björck on a retained end, until every guess moves by less than
+    `tolerance` of itself, or `most` steps are done. Returns the roots [shape].
 
-    Reference: M. Dowell, P. Jarratt, "A modified regula falsi method", BIT 11 (1971) 168.
+    Reference: N. Anderson, Å. Björck, "A new high order method of regula falsi type for computing a root of an
+    equation", BIT 13 (1973) 253.
     """
-    guess = b
-    for _ in range(60):
+    least = float(np.finfo(np.float32).tiny)
+    guess, at_b = b, np.where(at_b == 0, least, at_b)
+    for _ in range(most):
         last, guess = guess, b - at_b * (b - a) / (at_b - at_a)
         if np.all(np.abs(guess - last) <= tolerance * np.abs(guess)):
             break
         value = excess(guess)
         crossed = (value >= 0) != (at_b >= 0)
-        a, at_a = np.where(crossed, b, a), np.where(crossed, at_b, at_a / 2)
-        b, at_b = guess, np.where(value == 0, np.finfo(float).tiny, value)
+        kept = 1 - value / at_b
+        a, at_a = np.where(crossed, b, a), np.where(crossed, at_b, at_a * np.where(kept > 0, kept, 0.5))
+        b, at_b = guess, np.where(value == 0, least, value)
     return guess

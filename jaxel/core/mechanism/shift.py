@@ -1,7 +1,8 @@
 """The full-throttle shift: the engine speed held at each travel, and the figures read from it."""
 
 from dataclasses import dataclass
-from math import pi, sqrt
+from functools import lru_cache
+from math import pi
 
 import numpy as np
 
@@ -9,7 +10,8 @@ from .balance import Balance
 from .drivetrain import Drivetrain
 from .forces import Forces
 from .geometry import BeltPath
-from .tables import Array, Mask
+from .primary import touch_speed
+from .tables import Array, Mask, Values
 
 SHIFT_WINDOW = (0.20, 0.95)
 """Part of the travel over which the shift is judged: after the launch, before the stop (common practice)."""
@@ -18,7 +20,8 @@ BITE_RATE_STEP = 2 * pi * 100 / 60
 """Gain of speed over which the bite rate is taken [rad/s]: 100 turns a minute."""
 
 
-def _window(nodes: int) -> Mask:
+@lru_cache
+def window(nodes: int) -> Mask:
     """The nodes of the shift window [n, bool]."""
     low, high = SHIFT_WINDOW
     fraction = np.linspace(0.0, 1.0, nodes)
@@ -27,20 +30,20 @@ def _window(nodes: int) -> Mask:
 
 def window_mean(speed: Array) -> Array:
     """Mean over the shift window of speeds at even steps of travel [..., n]; returns [...]."""
-    return np.asarray(speed[..., _window(speed.shape[-1])].mean(axis=-1))
+    return np.asarray(speed[..., window(speed.shape[-1])].mean(axis=-1))
 
 
 def window_spread(speed: Array) -> Array:
     """Highest less lowest over the shift window of speeds at even steps of travel [..., n]; returns [...]."""
-    return np.asarray(np.ptp(speed[..., _window(speed.shape[-1])], axis=-1))
+    return np.asarray(np.ptp(speed[..., window(speed.shape[-1])], axis=-1))
 
 
 def window_slope(speed: Array) -> Array:
     """Least-squares slope over the shift window per whole travel, of speeds at even steps [..., n]; returns [...]."""
-    window = _window(speed.shape[-1])
-    fraction = np.linspace(0.0, 1.0, speed.shape[-1])[window]
+    there = window(speed.shape[-1])
+    fraction = np.linspace(0.0, 1.0, speed.shape[-1])[there]
     lever = fraction - fraction.mean()
-    return np.asarray(speed[..., window] @ (lever / (lever @ lever)))
+    return np.asarray(speed[..., there] @ (lever / (lever @ lever)))
 
 
 @dataclass(frozen=True)
@@ -105,8 +108,8 @@ class ShiftCurve:
     @property
     def least_grip(self) -> float:
         """The smallest grip reserve of either clutch over the shift window [-]."""
-        window = _window(len(self.speed))
-        return float(min(self.balance.grip_primary[window].min(), self.balance.grip_secondary[window].min()))
+        there = window(len(self.speed))
+        return float(min(self.balance.grip_primary[there].min(), self.balance.grip_secondary[there].min()))
 
     @property
     def slips(self) -> dict[str, Mask]:
@@ -189,7 +192,7 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
 def engagement(drivetrain: Drivetrain) -> Engagement:
     """Touch and bite of a set-up.
 
-    touch: see Primary.touch_speed, up to x_g
+    touch: see primary.touch_speed, up to x_g
     snap = F1_available(ω_touch, x_g)
     bite:  F1_available(ω, x_g) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency), not below touch
     bite_rate = 2·A(x_g)·(1 − hysteresis)·ω_touch·Δω for Δω = 100 rpm
@@ -203,14 +206,26 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """
-    drive, primary, vehicle = drivetrain.drive, drivetrain.primary, drivetrain.vehicle
-    x, start = drive.engagement_travel, drive.start
-    factor, spring, touch = float(primary.weight_factor(x)), float(primary.spring.force(x)), primary.touch_speed(x)
+    way = drivetrain.drive.release_way
+    weights, springs = drivetrain.primary.weight_factor(way), drivetrain.primary.spring.force(way)
+    factor, spring, touch = float(weights[-1]), float(springs[-1]), float(touch_speed(weights, springs))
+    bite = float(bite_speed(drivetrain, touch, factor, spring))
+    return Engagement(touch, bite, factor * touch**2 - spring, 2 * factor * touch * BITE_RATE_STEP)
+
+
+def bite_speed(drivetrain: Drivetrain, touch: Values, weights: Values, spring: Values) -> Array:
+    """Speed at which the slipping primary first carries the rolling resistance [rad/s, any shape], not below `touch`.
+
+    Parameters: `touch` [rad/s]; `weights`, A with friction [kg·m], and the `spring`'s force [N] where the belt is
+    gripped. Belt, gearing and vehicle are the drivetrain's.
+
+    Reference: as `engagement`.
+    """
+    drive, vehicle, start = drivetrain.drive, drivetrain.vehicle, drivetrain.drive.start
     overall = float(start.ratio) * vehicle.drive_ratio * drivetrain.belt.drive_efficiency
     torque = vehicle.rolling_resistance * vehicle.rolling_radius / overall
     clamp = torque / (float(start.primary_radius) * drivetrain.wedge_friction * drive.closing_per_radius)
-    bite = max(touch, sqrt(max(0.0, clamp + spring) / factor))
-    return Engagement(touch, bite, factor * touch**2 - spring, 2 * factor * touch * BITE_RATE_STEP)
+    return np.maximum(touch, np.sqrt(np.maximum(0.0, clamp + np.asarray(spring)) / weights))
 
 
 def _shift_curve(drivetrain: Drivetrain, path: BeltPath, *, backshift: bool) -> ShiftCurve:

@@ -1,6 +1,7 @@
 """Measured tables as smooth curves: what every arm, cam, ramp and torque curve is read from."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,20 +30,34 @@ class HeldCurve:
     def __init__(self, at: Sequence[float] | Array, values: Sequence[float] | Array):
         from scipy.interpolate import PchipInterpolator  # slow to import: a server answers before it needs one
 
-        self._curve = PchipInterpolator(np.asarray(at, float), np.asarray(values, float))
-        self._slope = self._curve.derivative()
-        self.first, self.last = float(self._curve.x[0]), float(self._curve.x[-1])
-        self.points = (*self._curve.x.tolist(), *np.asarray(values, float).tolist())
+        # Its coefficients are evaluated here: on a curve's few dozen points its own call takes longer than the cubic.
+        curve = PchipInterpolator(np.asarray(at, float), np.asarray(values, float))
+        self._at, self._coefficients = curve.x, curve.c
+        self.first, self.last = float(curve.x[0]), float(curve.x[-1])
+        self.points = (*curve.x.tolist(), *np.asarray(values, float).tolist())
+        self.highest = float(np.max(values))
+        """The largest value of the table; the curve never exceeds it."""
 
     def __call__(self, at: Values) -> Array:
         """The value [same shape as `at`]."""
-        return self._curve(np.clip(at, self.first, self.last))
+        piece, step = self._piece(at)
+        cubic, square, linear, constant = self._coefficients
+        return np.asarray(((cubic[piece] * step + square[piece]) * step + linear[piece]) * step + constant[piece])
 
     def slope(self, at: Values) -> Array:
         """The derivative [same shape as `at`], held outside the table."""
-        return self._slope(np.clip(at, self.first, self.last))
+        piece, step = self._piece(at)
+        cubic, square, linear, _ = self._coefficients
+        return np.asarray((3 * cubic[piece] * step + 2 * square[piece]) * step + linear[piece])
 
-    @property
-    def highest(self) -> float:
-        """The largest value of the table; the curve never exceeds it."""
-        return float(np.max(self._curve(self._curve.x)))
+    def _piece(self, at: Values) -> tuple[NDArray[np.intp], Array]:
+        """The cubic piece each place lies in, and how far in [shape of `at`]."""
+        inside = np.minimum(np.maximum(at, self.first), self.last)
+        piece = np.searchsorted(self._at[1:-1], inside, side="right")
+        return piece, inside - self._at[piece]
+
+
+@lru_cache(maxsize=1024)
+def held_curve(at: tuple[float, ...], values: tuple[float, ...]) -> HeldCurve:
+    """The curve through these points, made once: set-ups compared with each other share most of theirs."""
+    return HeldCurve(at, values)
