@@ -2,19 +2,14 @@
 
 import timeit
 from collections.abc import Callable
-from dataclasses import replace
-from math import radians
 
 from jaxel.core.mechanism.pull import STEP, simulate
-from jaxel.core.mechanism.secondary import Helix
 from jaxel.core.mechanism.shift import predict
-from jaxel.core.trade.evidence import band
-from jaxel.core.trade.sensitivity import NODES, sensitivities
+from jaxel.core.trade.figures import NODES
+from jaxel.core.trade.prediction import predicted
+from jaxel.core.trade.sensitivity import sensitivities
 from tests.core.scalar import ScalarClutch
 from tests.examples import example, read
-
-SIDES = (250, 200)
-"""Primaries and secondaries of the batch."""
 
 STRIDE = 50
 """Of the run's steps the scalar route solves one in so many; its time is scaled up."""
@@ -48,14 +43,11 @@ def main() -> None:
 
     solved = len(trace.travel[:: max(1, round(STRIDE * STEP * 50))])
     run = once(scalar_run) / solved * (20 / STEP)
-    pairs = SIDES[0] * SIDES[1]
     rows = [
         ("document to core", best(document.core), None),
         ("prediction, 41 nodes", best(lambda: predict(setup)), prediction),
         ("prediction with backshift", best(lambda: predict(setup, backshift=True)), prediction + back),
-        ("prior band, 11 predictions", best(lambda: band(document)), 11 * prediction),
-        (f"{pairs:,} combinations, 21 nodes", best(lambda: combinations(setup, many, others, 21), 2, 1),
-         pairs * prediction * 21 / 41),
+        ("prediction with its band", best(lambda: predicted(document)), 12 * prediction),
         (f"sensitivities, {len(steps)} of {NODES} nodes", best(lambda: sensitivities(document), 3, 1),
          2 * len(steps) * prediction * NODES / 41),
         ("run, 20 s at 50 Hz", best(lambda: simulate(setup), 3, 1), run),

@@ -5,17 +5,20 @@ import json
 import sys
 import unicodedata
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from jaxel.core.errors import InvalidValue, Refused
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.log import log_columns, log_csv, logged
-from jaxel.core.formats.prediction import prediction_document, write_prediction
+from jaxel.core.formats.prediction import write_prediction
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup import read_setup
 from jaxel.core.formats.tested_spring import read_spring, spring_report
 from jaxel.core.mechanism.pull import TRACES, Strip, simulate
-from jaxel.core.mechanism.shift import predict
+
+if TYPE_CHECKING:
+    from jaxel.core.trade.calibration import Calibration
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -48,7 +51,26 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("setup", type=Path, metavar="SETUP.json")
     command.add_argument("--points", type=_points, default=41, metavar="N", help="nodes of the curve, 5 to 2001")
     command.add_argument("--backshift", action="store_true", help="add the curve on which it shifts back")
+    command.add_argument("--calibration", type=Path, metavar="CALIBRATION.json", help="anchor it on measured runs")
+    command.add_argument("--worth", action="store_true", help="add what it is worth to measure each number")
     command.set_defaults(run=_predict)
+
+    command = commands.add_parser(
+        "calibrate", help="fit a machine's model to its runs, as a jaxel-calibration document"
+    )
+    command.add_argument("setup", type=Path, metavar="SETUP.json")
+    command.add_argument("--runs", type=Path, required=True, metavar="RUNS.json")
+    command.set_defaults(run=_calibrate)
+
+    command = commands.add_parser("plan", help="which parts at hand land in the window, as a jaxel-plan document")
+    command.add_argument("setup", type=Path, metavar="SETUP.json")
+    command.add_argument("--stock", type=Path, metavar="STOCK.json")
+    command.add_argument("--calibration", type=Path, metavar="CALIBRATION.json")
+    command.add_argument("--top", type=_top, default=5, metavar="N", help="answers, 1 to 50")
+    command.add_argument(
+        "--altitude", metavar="SLOT", help="hold the target to 3,500 m by arms, clicker or load:STATION"
+    )
+    command.set_defaults(run=_plan)
 
     command = commands.add_parser("simulate", help="a run on a simulated strip, as the CSV of a logger")
     command.add_argument("setup", type=Path, metavar="SETUP.json")
@@ -98,9 +120,58 @@ def _port(text: str) -> int:
     return int(text)
 
 
+def _top(text: str) -> int:
+    if not text.isascii() or not text.isdigit() or not 1 <= int(text[:6]) <= 50:
+        raise argparse.ArgumentTypeError("must be a whole number from 1 to 50")
+    return int(text)
+
+
 def _predict(options: argparse.Namespace) -> str:
-    setup = read_setup(_read(options.setup)).core()
-    return write_prediction(prediction_document(predict(setup, options.points, backshift=options.backshift)))
+    from jaxel.core.trade.prediction import predicted  # slow to import, and the other commands need none of it
+
+    return write_prediction(
+        predicted(
+            read_setup(_read(options.setup)),
+            _calibration(options.calibration),
+            points=options.points,
+            backshift=options.backshift,
+            worth=options.worth,
+        )
+    )
+
+
+def _calibrate(options: argparse.Namespace) -> str:
+    from jaxel.core.formats.calibration import write_calibration
+    from jaxel.core.formats.runs import read_runs
+    from jaxel.core.trade.calibration_file import calibrated
+
+    setup = read_setup(_read(options.setup))
+    return write_calibration(calibrated(setup, read_runs(_read(options.runs)).runs))
+
+
+def _plan(options: argparse.Namespace) -> str:
+    from jaxel.core.formats.plan import PlanDocument, write_plan
+    from jaxel.core.formats.stock import read_stock
+    from jaxel.core.trade.altitude import altitude_table
+    from jaxel.core.trade.planner import checked_target, plan
+
+    setup, calibration = read_setup(_read(options.setup)), _calibration(options.calibration)
+    if options.stock is None and options.altitude is None:
+        raise InvalidValue("stock", "is missing: a plan needs parts to choose from, or --altitude")
+    if options.stock is None:
+        found = PlanDocument(combinations=0, target=checked_target(setup), answers=[], reach=[])
+    else:
+        found = plan(setup, read_stock(_read(options.stock)), calibration, options.top)
+    if options.altitude is not None:
+        found = found.model_copy(update={"altitude": altitude_table(setup, options.altitude, calibration)})
+    return write_plan(found)
+
+
+def _calibration(path: Path | None) -> "Calibration | None":
+    from jaxel.core.formats.calibration import read_calibration
+    from jaxel.core.trade.calibration_file import from_document
+
+    return None if path is None else from_document(read_calibration(_read(path)))
 
 
 def _simulate(options: argparse.Namespace) -> str:

@@ -5,17 +5,14 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.prediction import (
     MODEL_VERSION,
     PredictionFigures,
     figures_of,
-    prediction_document,
     prediction_key,
 )
 from jaxel.core.formats.setup import SetupDocument, write_setup
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.trade.evidence import band
+from jaxel.core.trade.prediction import predicted
 
 from .db import NotFound, now, writing
 
@@ -36,10 +33,7 @@ def work_out(document: SetupDocument) -> KeptPrediction:
 
 @lru_cache(maxsize=512)
 def _worked_out(key: str, text: str) -> KeptPrediction:
-    setup = SetupDocument.model_validate_json(text)
-    drivetrain = setup.core()
-    with in_document_terms():
-        document = prediction_document(predict(drivetrain, backshift=True), band(setup))
+    document = predicted(SetupDocument.model_validate_json(text), backshift=True)
     return KeptPrediction(key, figures_of(key, document).model_dump_json(), document.model_dump_json())
 
 

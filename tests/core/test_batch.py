@@ -59,7 +59,6 @@ class Alone(unittest.TestCase):
             self.assertAlmostEqual(found.bite[index], alone.engagement.bite, places=9)
 
 
-
 class Screen(unittest.TestCase):
     def test_every_primary_with_every_secondary(self):
         for name in ("side-by-side", "quad", "farm-side-by-side"):

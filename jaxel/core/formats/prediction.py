@@ -10,6 +10,7 @@ from ..mechanism.shift import Prediction, ShiftCurve
 from ..mechanism.tables import Array
 from ..mechanism.uncertainty import Band
 from ..units import KPH, MM, RPM
+from .calibration import Anchor
 from .setup import SetupDocument, write_setup
 
 MODEL_VERSION = 2
@@ -78,8 +79,10 @@ class CurvePoint(_Figures):
 
 
 class Uncertainty(_Figures):
-    """One standard deviation of each figure."""
+    """One standard deviation of each figure, and what is counted: the model's parameters alone where the set-up's
+    numbers are taken as exact, else those by their evidence too."""
 
+    counts: Literal["model", "model and evidence"]
     bite_rpm: float
     mean_rpm: float
     full_shift_rpm: float
@@ -89,6 +92,22 @@ class BandFigures(Uncertainty):
     """One standard deviation of each figure, and of the speed at each node of the curve."""
 
     curve_rpm: list[float]
+
+
+class WorthFigures(_Figures):
+    """An uncertain number of the set-up: where it came from, its standard deviation in its own unit, of a table as a
+    share; its share of the variance of engagement and shift, and what a reading would take off each."""
+
+    path: str
+    name: str
+    origin: str
+    sd: float
+    engagement_share: float
+    shift_share: float
+    engagement_off_rpm: float
+    shift_off_rpm: float
+    minutes: float | None
+    off_rpm_per_minute: float
 
 
 class PredictionFigures(_Figures):
@@ -122,6 +141,8 @@ class PredictionDocument(_Figures):
     friction_band_rpm: float | None = None
     backshift_curve: list[CurvePoint] | None = None
     band: BandFigures | None = None
+    anchor: list[Anchor] | None = None
+    worth: list[WorthFigures] | None = None
 
 
 def prediction_key(document: SetupDocument) -> str:
@@ -140,8 +161,11 @@ def figures_of(key: str, document: PredictionDocument) -> PredictionFigures:
     return PredictionFigures.model_validate({"key": key} | kept)
 
 
-def prediction_document(prediction: Prediction, band: Band | None = None) -> PredictionDocument:
-    """A prediction in mm, rpm, N and km/h, with its band where one was worked out."""
+def prediction_document(prediction: Prediction, band: Band | None = None, *, exact: bool = True) -> PredictionDocument:
+    """A prediction in mm, rpm, N and km/h, with its band where one was worked out.
+
+    `exact`, whether the set-up's numbers were taken as exact.
+    """
     drive, engagement, back = prediction.drivetrain.drive, prediction.engagement, prediction.backshift
     return PredictionDocument(
         power_factor=round(prediction.drivetrain.power_factor, 5),
@@ -167,7 +191,7 @@ def prediction_document(prediction: Prediction, band: Band | None = None) -> Pre
         backshift=_figures(back) if back else None,
         friction_band_rpm=None if prediction.friction_band is None else round(prediction.friction_band / RPM, 1),
         backshift_curve=_curve(back) if back else None,
-        band=_band(band) if band else None,
+        band=_band(band, exact) if band else None,
     )
 
 
@@ -198,8 +222,9 @@ def write_prediction(document: PredictionDocument) -> str:
     return document.model_dump_json(indent=2, exclude_none=True)
 
 
-def _band(band: Band) -> BandFigures:
+def _band(band: Band, exact: bool) -> BandFigures:
     return BandFigures(
+        counts="model" if exact else "model and evidence",
         bite_rpm=round(band.bite / RPM, 1),
         mean_rpm=round(band.shift_mean / RPM, 1),
         full_shift_rpm=round(band.full_shift / RPM, 1),

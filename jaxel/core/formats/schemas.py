@@ -4,14 +4,22 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from .calibration import CalibrationDocument
+from .plan import PlanDocument
 from .prediction import PredictionDocument
+from .runs import RunsDocument
 from .setup import SetupDocument
+from .stock import StockDocument
 from .tested_spring import SpringDocument
 
 DOCUMENTS: dict[str, type[BaseModel]] = {
     "jaxel-setup": SetupDocument,
     "jaxel-prediction": PredictionDocument,
     "jaxel-spring": SpringDocument,
+    "jaxel-runs": RunsDocument,
+    "jaxel-calibration": CalibrationDocument,
+    "jaxel-stock": StockDocument,
+    "jaxel-plan": PlanDocument,
 }
 
 

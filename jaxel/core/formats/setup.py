@@ -1,5 +1,6 @@
 """The `jaxel-setup` document: one machine's engine, clutches, belt, surroundings and target."""
 
+from functools import lru_cache
 from math import pi
 from typing import Annotated, Literal, Self
 
@@ -153,6 +154,12 @@ class TargetPart(Part):
     engagement_tolerance_rpm: Speed = 100
     shift_rpm: Speed
     shift_tolerance_rpm: Speed = 100
+    spread_rpm: Speed | None = None
+
+    @property
+    def straightness_rpm(self) -> float:
+        """Most spread that is still a straight shift [rpm]: four tolerances unless set."""
+        return self.spread_rpm or 4 * self.shift_tolerance_rpm
 
 
 class ModelPart(Part):
@@ -222,20 +229,8 @@ class SetupDocument(Part):
             return self._core()
 
     def _core(self) -> Drivetrain:
-        geometry, belt, model = self.geometry, self.belt, self.model
-        drive = BeltDrive(
-            centre_distance=geometry.centre_distance_mm * MM,
-            half_angle=geometry.sheave_half_angle_deg * DEG,
-            hub_radius=geometry.primary.hub_radius_mm * MM,
-            idle_clearance=geometry.primary.idle_clearance_mm * MM,
-            primary_travel=geometry.primary.travel_mm * MM,
-            closed_radius=geometry.secondary.closed_radius_mm * MM,
-            secondary_travel=geometry.secondary.travel_mm * MM,
-            pitch_length=belt.pitch_length_mm * MM,
-            wear=(belt.top_width_new_mm - belt.top_width_mm) * MM,
-            adjuster=geometry.secondary.adjuster_mm * MM,
-            limiter=self.primary.limiter_mm * MM,
-        )
+        model = self.model
+        drive = _drive(self.geometry, self.belt, self.primary.limiter_mm)
         primary = Primary(
             profile=self.primary.profile_core(),
             count=self.primary.weights.count,
@@ -267,6 +262,24 @@ class SetupDocument(Part):
         )
         primary.weight_factor(drive.nodes(41))
         return drivetrain
+
+
+@lru_cache(maxsize=512)
+def _drive(geometry: GeometryPart, belt: BeltPart, limiter_mm: float) -> BeltDrive:
+    """The belt drive in SI units, made once: set-ups compared with each other mostly differ elsewhere."""
+    return BeltDrive(
+        centre_distance=geometry.centre_distance_mm * MM,
+        half_angle=geometry.sheave_half_angle_deg * DEG,
+        hub_radius=geometry.primary.hub_radius_mm * MM,
+        idle_clearance=geometry.primary.idle_clearance_mm * MM,
+        primary_travel=geometry.primary.travel_mm * MM,
+        closed_radius=geometry.secondary.closed_radius_mm * MM,
+        secondary_travel=geometry.secondary.travel_mm * MM,
+        pitch_length=belt.pitch_length_mm * MM,
+        wear=(belt.top_width_new_mm - belt.top_width_mm) * MM,
+        adjuster=geometry.secondary.adjuster_mm * MM,
+        limiter=limiter_mm * MM,
+    )
 
 
 def read_setup(data: bytes) -> SetupDocument:

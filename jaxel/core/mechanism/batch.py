@@ -70,7 +70,7 @@ def shifts(drivetrains: Sequence[Drivetrain], nodes: int = 41) -> Shifts:
     starts: list[Engagement] = []
     for each in drivetrains:
         try:
-            forces = Forces.of(each, each.drive.at(each.drive.nodes(nodes)))
+            forces = Forces.of(each, each.drive.shift_path(nodes))
             starts.append(engagement(each))
         except Impossible as fault:
             reasons.append(fault)

@@ -131,7 +131,7 @@ class Forces:
         return summed / self.closing
 
     def required(self, torque: Array, *, holding: bool = False) -> Array:
-        """Primary clamp the belt asks for under a torque [N]; `holding`, as if the secondary held whatever it is given."""
+        """Primary clamp the belt asks for under a torque [N]; `holding`, as if the secondary held whatever it got."""
         pull = torque / self.path.primary_radius
         squeeze = self.closing * (self.clamp + self.clamp_per_torque * torque) / pull
         slips = np.zeros(squeeze.shape, bool) if holding else squeeze * self.friction <= 1

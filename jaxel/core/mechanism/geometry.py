@@ -13,7 +13,6 @@ import numpy as np
 from .errors import Impossible
 from .tables import Array, Values
 
-
 RELEASE_POINTS = 129
 """Places on the sheave's way to the belt at which its release is looked at: some hundredths of a millimetre apart."""
 
@@ -225,6 +224,16 @@ class BeltDrive:
     def nodes(self, count: int) -> Array:
         """`count` equal steps of travel from the belt gripped to the end of the shift [m]."""
         return np.linspace(self.engagement_travel, self.end_travel, count)
+
+    def shift_path(self, count: int) -> BeltPath:
+        """Where the belt lies at `nodes(count)`, worked out once."""
+        if count not in self._paths:
+            self._paths[count] = self.at(self.nodes(count))
+        return self._paths[count]
+
+    @cached_property
+    def _paths(self) -> dict[int, BeltPath]:
+        return {}
 
     def at(self, travel: Values) -> BeltPath:
         """Where the belt lies at each travel [m, any shape].

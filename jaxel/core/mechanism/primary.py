@@ -16,7 +16,6 @@ from .spring import CompressionSpring
 from .tables import Array, HeldCurve, Values
 
 
-
 class Profile(Protocol):
     """One weight of a set: what its masses do along the travel."""
 

@@ -42,9 +42,7 @@ def first_rise(
     )
 
 
-def false_position(
-    excess: Excess, a: Array, b: Array, at_a: Array, at_b: Array, tolerance: float, most: int
-) -> Array:
+def false_position(excess: Excess, a: Array, b: Array, at_a: Array, at_b: Array, tolerance: float, most: int) -> Array:
     """The root between `a` and `b` [shape], where `excess` is `at_a` below zero and `at_b` not below.
 
     False position with the weight of Anderson and Björck on a retained end, until every guess moves by less than

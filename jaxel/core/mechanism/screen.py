@@ -9,6 +9,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from os import cpu_count
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +20,7 @@ from .forces import Forces
 from .primary import touch_speed
 from .roots import first_rise
 from .shift import bite_speed, window, window_mean, window_spread
-from .tables import Array, Mask
+from .tables import Array
 
 Single = NDArray[np.float32]
 
@@ -126,9 +127,13 @@ class _Tables:
     """
 
     def __init__(self, base: Drivetrain, nodes: int):
-        path = base.drive.at(base.drive.nodes(nodes))
+        path = base.drive.shift_path(nodes)
         seat, self.seat = base.seats
-        self.friction, self.closing, share = base.wedge_friction, base.drive.closing_per_radius, base.belt.adhesion_share
+        self.friction, self.closing, share = (
+            base.wedge_friction,
+            base.drive.closing_per_radius,
+            base.belt.adhesion_share,
+        )
         self.ratio, self.primary_wrap = path.ratio, path.primary_wrap.astype(np.float32)
         self.secondary_wrap = path.secondary_wrap.astype(np.float32)
         reach = np.linspace(LEAST, MOST, CLAMP_POINTS)
@@ -156,32 +161,32 @@ class _Tables:
 
         def excess(speed: Array) -> Array:
             needed, _, _ = self._required(self._torque(speed), clamp, per_torque)
-            return np.asarray(weights * speed**2 - spring - needed)
+            return weights * speed**2 - spring - needed
 
         held = np.maximum(spring, np.float32(0))
-        peak = np.full(1, self.highest, np.float32)
+        peak: Array = np.full(1, self.highest, np.float32)
         most = np.maximum(self._required(peak, clamp, per_torque)[0], peak * self.pull_per_torque * self.at_slip)
         low, high = np.sqrt(held / weights), 1.02 * np.sqrt((held + most) / weights)
         speed = first_rise(excess, low, high, scan=SCAN, tolerance=TOLERANCE, most=STEPS)
         grip = self._grip(speed, weights, spring, clamp, per_torque)[:, window(speed.shape[1])]
         return np.array([window_mean(speed), window_spread(speed), speed[:, -1], grip.min(axis=1)])
 
-    def _torque(self, speed: Array) -> Single:
+    def _torque(self, speed: Array) -> Array:
         place = (np.clip(speed, self.slowest, self.fastest) - self.slowest) / self.speed_step
         index = np.minimum(place.astype(np.int32), TORQUE_POINTS - 2)
         below = self.torque[index]
         return below + (place - index).astype(np.float32) * (self.torque[index + 1] - below)
 
-    def _required(self, torque: Single, clamp: Single, per_torque: Single) -> tuple[Single, Single, Single]:
+    def _required(self, torque: Array, clamp: Single, per_torque: Single) -> tuple[Array, Array, Array]:
         """The primary clamp needed [N], the squeeze given and the place in the table."""
         pull = torque * self.pull_per_torque
         squeeze = self.closing * (clamp + per_torque * torque) / pull
         place = (np.log(np.maximum(squeeze * self.seat - 1 / self.friction, 1e-12)) - LEAST) / self.step
-        place = np.clip(place, 0.0, CLAMP_POINTS - 1.001)
+        place = np.clip(place, 0.0, CLAMP_POINTS - 1.001).astype(np.float32)
         needed = pull * np.where(squeeze * self.friction <= 1, self.slipping, self._read(self.clamp, place))
         return needed, squeeze, place
 
-    def _read(self, table: Single, place: Single) -> Single:
+    def _read(self, table: Single, place: Array) -> Any:
         index = place.astype(np.int32)
         part = place - index.astype(np.float32)
         index += self.offset

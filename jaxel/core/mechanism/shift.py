@@ -180,7 +180,7 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
 
     Reference: force balance of the primary's moving sheave; the parts in primary, secondary and balance.
     """
-    path = drivetrain.drive.at(drivetrain.drive.nodes(nodes))
+    path = drivetrain.drive.shift_path(nodes)
     return Prediction(
         drivetrain,
         engagement(drivetrain),

@@ -1,10 +1,9 @@
-"""How sure a prediction is: what uncertain inputs do to each figure, to first order."""
+"""How sure a figure is: the linear algebra of a fit with priors and of estimates that share some of their errors."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 import numpy as np
 
-from .batch import Shifts
 from .tables import Array
 
 
@@ -19,44 +18,47 @@ class Band:
 
 
 @dataclass(frozen=True)
-class Effects:
-    """What one standard deviation of each of p inputs does to a set-up's figures.
+class Combined:
+    """An estimate from several that share some of their errors: its `value`, `variance` and the `weights` of each."""
 
-    `bite`, `mean`, `slope`, `full_shift` [p, rad/s], `low_ratio`, `high_ratio` [p] and `speed` [p, n, rad/s].
+    value: float
+    variance: float
+    weights: Array
+
+
+def combined(values: Array, covariance: Array) -> Combined:
+    """One value from several of it, by generalised least squares.
+
+    x = (1ᵀV⁻¹a)/(1ᵀV⁻¹1),  σ² = 1/(1ᵀV⁻¹1)
+
+    What the values share stays shared: however many there are, σ² never falls below it.
+    Parameters: `values` a [n ≥ 1]; `covariance` V [n, n], positive definite.
+
+    >>> found = combined(np.array([10.0, 20.0]), np.array([[1.0, 0.0], [0.0, 4.0]]))
+    >>> round(found.value, 9), round(found.variance, 9)
+    (12.0, 0.8)
+
+    Reference: A. C. Aitken, "On least squares and linear combination of observations", Proc. R. Soc. Edinburgh 55
+    (1935) 42.
     """
-
-    bite: Array
-    mean: Array
-    slope: Array
-    full_shift: Array
-    low_ratio: Array
-    high_ratio: Array
-    speed: Array
-
-    def scaled(self, by: Array) -> "Effects":
-        """Every input's effects multiplied [p]."""
-        return Effects(*(getattr(self, each.name) * (by[:, None] if each.name == "speed" else by)
-                         for each in fields(Effects)))  # fmt: skip
-
-    def band(self) -> Band:
-        """The inputs' deviations together, taken as independent: σ² = Σ (∂y/∂p·σ_p)².
-
-        Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
-        """
-        bite, mean, full = (float(np.sqrt(each @ each)) for each in (self.bite, self.mean, self.full_shift))
-        return Band(bite, mean, full, np.sqrt((self.speed**2).sum(axis=0)))
+    through = np.asarray(np.linalg.solve(covariance, np.ones(len(values))), float)
+    total = float(through.sum())
+    weights = through / total
+    return Combined(float(weights @ values), 1 / total, weights)
 
 
-def effects_of(found: Shifts) -> Effects:
-    """Central differences of figures from set-ups one standard deviation below and above, in turn [2p].
+def posterior(effects: Array, residuals: Array, covariance: Array, at: Array) -> tuple[Array, Array]:
+    """Where a linear model with unit priors settles, and the covariance there.
 
-    Reference: central difference quotient, error O(h²).
+    C = (JᵀV⁻¹J + 1)⁻¹,  t = at + C·(JᵀV⁻¹r − at)
+
+    Parameters: `effects` J [n, p] of the parameters in units of their prior deviations; `residuals` r [n] and their
+    `covariance` V [n, n] at `at` [p]. Returns t [p] and C [p, p].
+
+    Reference: Gauss–Newton step of weighted least squares with the priors as residuals; JCGM 100:2008, annex H.3 for a
+    calibration by least squares.
     """
-
-    def half(values: Array) -> Array:
-        return (values[1::2] - values[0::2]) / 2
-
-    return Effects(
-        half(found.bite), half(found.mean), half(found.slope), half(found.full_shift),
-        half(found.low_ratio), half(found.high_ratio), half(found.speed),
-    )  # fmt: skip
+    weighted = np.linalg.solve(covariance, effects).T if len(residuals) else np.zeros((len(at), 0))
+    precision = weighted @ effects + np.eye(len(at))
+    spread = np.asarray(np.linalg.inv(precision), float)
+    return at + spread @ (weighted @ residuals - at), spread

@@ -21,10 +21,8 @@ from ..formats.faults import in_document_terms
 from ..formats.paths import NoSuchField, value_at, with_value
 from ..formats.reading import Part, validate
 from ..formats.setup import SetupDocument
-from ..mechanism.batch import shifts
-from ..mechanism.drivetrain import Drivetrain
-from ..mechanism.uncertainty import Band, Effects, effects_of
-from ..units import RPM
+from ..mechanism.tables import Array
+from .figures import ENGAGEMENT, MEAN, NODES, Figures, figures_of
 
 MODEL_PRIORS = {
     "gain_scale": 0.06,
@@ -35,8 +33,8 @@ MODEL_PRIORS = {
 }
 """Standard deviations of the model's own parameters before any run; from memory, to be narrowed by calibration."""
 
-NODES = 21
-"""Half the full curve's nodes, to be quick: the effects need the shape, not the detail."""
+SMALL = 1e-3
+"""Deviation of a number that is 0, in its unit, where only a share of it is known: a small one."""
 
 Positive = Annotated[float, Field(gt=0)]
 
@@ -59,7 +57,7 @@ class _Kind(Part):
 
     path: Annotated[str, Field(min_length=1)]
     name: Annotated[str, Field(min_length=1)]
-    part: Annotated[str, Field(min_length=1)]
+    same: list[str] = Field(default_factory=list)
     typical: _Spread
     instrument: str
     reading: Positive | None = None
@@ -82,19 +80,24 @@ def _file() -> _File:
 class Input:
     """A number of a set-up that is not exactly known.
 
-    `path` in the document, or `model.NAME`; `name` as a hand calls it; `part` it belongs to, `model` for the model's
-    own; `value`, None for a table; `sd` in its unit, of a table as a share; `origin`; `reading`, the deviation once
-    measured, and the `minutes` that takes, None where it cannot be.
+    `path` in the document, or `model.NAME`; `name` as a hand calls it; `value`, None for a table; `sd` in its unit, of
+    a table as a share; `origin`; `reading`, the deviation once measured, and the `minutes` that takes, None where it
+    cannot be; `held`, what two set-ups must have alike for this number of theirs to be one and the same part's.
     """
 
     path: str
     name: str
-    part: str
     value: float | None
     sd: float
     origin: str
     reading: float | None = None
     minutes: float | None = None
+    held: str = ""
+
+    @property
+    def key(self) -> str:
+        """What tells it from the same number of another part; the model's own are one in every set-up."""
+        return f"{self.name} {self.held}"
 
     def moved(self, document: SetupDocument, by: float) -> SetupDocument:
         """The set-up with this input so far from its value, not checked: `by` in its unit, of a table as a share."""
@@ -112,10 +115,15 @@ def _scaled(table: Sequence[Part], by: float) -> list[Any]:
 
 def model_inputs(document: SetupDocument) -> list[Input]:
     """The model's own parameters, uncertain in every document."""
-    return [
-        Input(f"model.{name}", name.replace("_", " "), "model", getattr(document.model, name), sd, "typical")
-        for name, sd in MODEL_PRIORS.items()
-    ]
+    stated = document.evidence or {}
+    found = []
+    for name, prior in MODEL_PRIORS.items():
+        path = f"model.{name}"
+        known = stated.get(path)
+        sd = known.sd if known and known.sd else prior
+        origin = known.origin if known else "typical"
+        found.append(Input(path, name.replace("_", " "), getattr(document.model, name), sd, origin))
+    return found
 
 
 def inputs(document: SetupDocument) -> list[Input]:
@@ -139,8 +147,18 @@ def inputs(document: SetupDocument) -> list[Input]:
             sd, reading = _deviation(kind, stated, value), _reading(kind, value)
             plain = float(value) if isinstance(value, (int, float)) else None
             name = f"{kind.name}, {_station(document, path)}" if "[]" in kind.path else kind.name
-            found.append(Input(path, name, kind.part, plain, sd, stated.origin, reading, kind.minutes))
-    return found
+            held = "".join(repr(value_at(document, each)) for each in kind.same or [path])
+            found.append(Input(path, name, plain, sd, stated.origin, reading, kind.minutes, held))
+    known = {each.path for each in found}
+    return found + [_stated(document, path, each) for path, each in document.evidence.items() if path not in known]
+
+
+def _stated(document: SetupDocument, path: str, stated: EvidencePart) -> Input:
+    """A field whose evidence is stated and whose spread no kind is known for: by its origin's share."""
+    value = value_at(document, path)
+    plain = float(value) if isinstance(value, (int, float)) else None
+    sd = stated.sd or _Spread(relative=_file().origins[stated.origin]).of(value) or SMALL
+    return Input(path, path, plain, sd, stated.origin, held=repr(value))
 
 
 def _places(document: SetupDocument, pattern: str) -> list[str]:
@@ -171,8 +189,9 @@ def _deviation(kind: _Kind, stated: EvidencePart, value: object) -> float:
         return stated.sd
     if stated.origin == "measured":
         return _reading(kind, value)
-    share = _file().origins.get(stated.origin)
-    return typical if share is None else min(typical, _Spread(relative=share).of(value))
+    if stated.origin == "typical":
+        return typical
+    return min(typical, _Spread(relative=_file().origins[stated.origin]).of(value) or typical)
 
 
 @dataclass(frozen=True)
@@ -192,41 +211,44 @@ class Worth:
         return (self.engagement_off_rpm + self.shift_off_rpm) / self.input.minutes if self.input.minutes else 0.0
 
 
-def effects_on(document: SetupDocument, uncertain: Sequence[Input], nodes: int = NODES) -> Effects:
-    """What one standard deviation of each input does to a set-up's figures, by central differences.
+def effects_on(
+    documents: Sequence[SetupDocument], uncertain: Sequence[Sequence[Input]], nodes: int = NODES
+) -> tuple[Figures, list[Figures]]:
+    """The figures of set-ups, and what one standard deviation of each of their inputs does to them.
 
-    An input that could only move one way without the clutch becoming impossible is moved that way. Raises InvalidValue
-    where the set-up itself cannot work.
+    Central differences; an input that could only move one way without the clutch becoming impossible is moved that
+    way. Returns the figures of the k set-ups, and for each its effects [inputs]. Raises InvalidValue where a set-up
+    cannot work itself.
+
+    Reference: central difference quotient, error O(h²).
     """
     with in_document_terms():
-        here = document.core()
-        sides = [_core(each.moved(document, step)) or here for each in uncertain for step in (-each.sd, each.sd)]
-        found = shifts([here, *sides], nodes)
-        if found.reasons[0] is not None:
-            raise found.reasons[0]
-        moved = np.arange(1, len(found.valid))
-        stands = np.array([side is here for side in sides]) | ~found.valid[1:]
-        moved[stands] = 0
-        effects = effects_of(found.rows(moved))
-    one_sided = stands[0::2] ^ stands[1::2]
-    return effects.scaled(np.where(one_sided, 2.0, 1.0))
+        for each in documents:
+            each.core()
+    sides = [
+        one.moved(document, by)
+        for document, inputs in zip(documents, uncertain, strict=True)
+        for one in inputs
+        for by in (-one.sd, one.sd)
+    ]
+    found = figures_of([*documents, *sides], nodes)
+    count, effects, at = len(documents), [], len(documents)
+    for index, inputs in enumerate(uncertain):
+        rows = slice(at, at + 2 * len(inputs))
+        effects.append(
+            Figures(_half(found.values[rows], found.values[index]), _half(found.curve[rows], found.curve[index]))
+        )
+        at = rows.stop
+    return Figures(found.values[:count], found.curve[:count]), effects
 
 
-def _core(document: SetupDocument) -> Drivetrain | None:
-    try:
-        return document.core()
-    except ValueError:
-        return None
-
-
-def band(document: SetupDocument, nodes: int = 41) -> Band:
-    """One standard deviation of a set-up's figures and curve, before any run is measured.
-
-    Raises InvalidValue where the set-up cannot work.
-
-    Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2.
-    """
-    return effects_on(document, inputs(document), nodes).band()
+def _half(sides: Array, here: Array) -> Array:
+    """Half of what lies between the sides below and above in turn [2p, m]: of one side alone what lies between it and
+    `here` [m], of none 0."""
+    below, above = sides[0::2], sides[1::2]
+    low, high = np.isnan(below), np.isnan(above)
+    step = np.where(high, here, above) - np.where(low, here, below)
+    return np.where(low ^ high, step, step / 2)
 
 
 def worths(document: SetupDocument) -> list[Worth]:
@@ -234,13 +256,14 @@ def worths(document: SetupDocument) -> list[Worth]:
 
     Raises InvalidValue where the set-up cannot work.
 
-    Reference: as `band`; a reading takes off the deviation now less the deviation after it.
+    Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2; a reading takes off the
+    deviation now less the deviation after it.
     """
     uncertain = inputs(document)
-    found = effects_on(document, uncertain)
+    _, (effects,) = effects_on([document], [uncertain])
     after = np.array([_after(each) for each in uncertain])
     columns = []
-    for effect in (found.bite / RPM, found.mean / RPM):
+    for effect in (effects.values[:, ENGAGEMENT], effects.values[:, MEAN]):
         variances = effect**2
         total = float(variances.sum())
         shares = variances / total if total > 0 else np.zeros_like(variances)

@@ -8,11 +8,9 @@ from ..errors import InvalidValue
 from ..formats.setup import ConditionsPart, SetupDocument
 from ..mechanism.batch import shifts
 from ..units import FOOT, RPM
+from .figures import NODES
 from .kinds import NOT_STATED, Kinds
 from .slots import Number, Slot, slots, with_numbers
-
-NODES = 21
-"""Half the full curve's nodes, to be quick: the differences need the shape, not the detail."""
 
 THOUSAND_FEET_M = 1000 * FOOT
 
