@@ -22,6 +22,7 @@ from ..formats.paths import NoSuchField, value_at, with_value
 from ..formats.reading import Part, validate
 from ..formats.setup import SetupDocument
 from ..mechanism.tables import Array
+from .discrepancy import floor_rpm
 from .figures import ENGAGEMENT, MEAN, NODES, Figures, figures_of
 
 MODEL_PRIORS = {
@@ -267,8 +268,8 @@ def worths(document: SetupDocument) -> list[Worth]:
         variances = effect**2
         total = float(variances.sum())
         shares = variances / total if total > 0 else np.zeros_like(variances)
-        left = np.sqrt(np.maximum(0.0, total - variances * (1 - after**2)))
-        columns += [shares, np.sqrt(total) - left]
+        now = total + floor_rpm() ** 2
+        columns += [shares, np.sqrt(now) - np.sqrt(now - variances * (1 - after**2))]
     bite, bite_off, shift, shift_off = columns
     rows = [
         Worth(each, float(a), float(b), float(c), float(d))

@@ -27,6 +27,9 @@ LEAST_SHARE = 0.01
 FURTHEST = 5.0
 """Prior deviations from its prior within which a parameter is looked for."""
 
+STEP = 0.1
+"""Prior deviations over which a slope of the fit is taken: small, where the least squares must be exact."""
+
 CONTRADICTS = 2.5
 """Deviations by which a run must lie off what the others predict for it."""
 
@@ -101,13 +104,16 @@ class Fit:
         here = self._with(at, np.eye(len(at)), Discrepancy())
         held = [{each.key: each for each in known} for known in self.known]
         moved = [[each.input for each in self.fitted if each.input.key in known] for known in held]
-        own = [[replace(known[each.key], sd=each.sd) for each in some] for known, some in zip(held, moved, strict=True)]
+        own = [
+            [replace(known[each.key], sd=each.sd * STEP) for each in some]
+            for known, some in zip(held, moved, strict=True)
+        ]
         found, effects = effects_on([here.applied(each) for each in self.distinct], own)
         places = {each.input.key: index for index, each in enumerate(self.fitted)}
         jacobian = np.zeros((len(self.distinct), len(self.fitted), len(FIGURES)))
         for place, (some, effect) in enumerate(zip(moved, effects, strict=True)):
             for each, row in zip(some, effect.values, strict=True):
-                jacobian[place, places[each.key]] = row
+                jacobian[place, places[each.key]] = row / STEP
         at_rows = [(self.of_run[run], figure) for run, figure in self.rows]
         return (
             np.array([found.values[place, figure] for place, figure in at_rows]),

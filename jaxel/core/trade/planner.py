@@ -135,7 +135,7 @@ def checked_target(document: SetupDocument) -> TargetPart:
 
 
 class _Grid:
-    """Every combination of a stock's options, screened: axes are the limiter, the primary's and the secondary's slots."""
+    """Every combination of a stock's options, screened: axes are limiter, the primary's and the secondary's slots."""
 
     def __init__(self, document: SetupDocument, known: Calibration, slots: dict[str, list[Option]], now: Estimate):
         self.document, self.known, self.now = document, known, now
