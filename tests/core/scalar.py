@@ -161,7 +161,7 @@ class ScalarClutch:
 
     def touch_rpm(self) -> float:
         """The highest release speed on the sheave's way to x_g, looked for on a fine grid [rpm]."""
-        way = np.linspace(0.0, self.x_g, 2001)
+        way = np.linspace(0.0, self.x_g, 301)
         share = 1 - self.hysteresis
         return max(sqrt(self.spring_force(x) / (self.weight_force(x, 1.0) * share)) for x in way) / RPM
 

@@ -3,6 +3,7 @@
 import json
 import unittest
 from itertools import product
+from typing import Any
 
 import numpy as np
 from hypothesis import HealthCheck, given, settings
@@ -54,12 +55,11 @@ class AgainstEveryCombination(unittest.TestCase):
 
     def setUp(self):
         self.stock = stock(
-            weights=weights(54.0, 56.0, 58.0),
+            weights=weights(56.0, 58.0),
             loads={"tip": [0, 2.5], "heel": [2.0]},
             primary_springs=[spring(640.0, 1390.0), spring(590.0, 1400.0)],
             helixes=[{"name": "43", "angles": [{"travel_mm": 0, "deg": 43}]}],
             secondary_springs=[{"name": "stiff", "force_start_n": 880, "force_finish_n": 1380, "travel_mm": 32}],
-            shims_mm=[0.5],
         )
 
     def every(self):
@@ -73,7 +73,7 @@ class AgainstEveryCombination(unittest.TestCase):
 
     def test_the_best_is_found_and_its_figures_are_the_exact_solvers(self):
         every = list(self.every())
-        self.assertEqual(len(every), 4 * 3 * 2 * 3 * 2 * 2 * 2)
+        self.assertEqual(len(every), 3 * 3 * 2 * 3 * 2 * 2)
         found = plan(HIGH, self.stock, MEASURED, top=5)
         self.assertEqual(found.combinations, len(every))
         setups = [setup for setup, parts in every if parts]
@@ -192,7 +192,8 @@ class Parts(unittest.TestCase):
         stiffer = with_value(with_value(HIGH, "primary.spring.force_start_n", held.force_start_n + 2 * rate),
                              "primary.spring.force_finish_n", held.force_finish_n + 2 * rate)  # fmt: skip
         washed = with_value(HIGH, "primary.washer_mm", 2.0)
-        np.testing.assert_allclose(*figures_of([stiffer, washed]).values, rtol=1e-9)
+        one, other = figures_of([stiffer, washed]).values
+        np.testing.assert_allclose(one, other, rtol=1e-9)
         found = plan(HIGH, stock(washers_mm=[2.0]), top=9)
         slots = {tuple(change.slot for change in each.changes) for each in found.answers}
         self.assertEqual(slots, {("washer:primary",), ("washer:secondary",), ("washer:primary", "washer:secondary")})
@@ -293,7 +294,8 @@ class Refused(unittest.TestCase):
         self.refused("weights[0].pieces", weights=weights(58.0, pieces=2))
 
     def test_an_empty_stock(self):
-        for groups in ({}, {"weights": []}, {"loads": {"tip": []}}):
+        empty: list[dict[str, Any]] = [{}, {"weights": []}, {"loads": {"tip": []}}]
+        for groups in empty:
             with self.assertRaisesRegex(InvalidValue, "nothing to choose from"):
                 stock(**groups)
 

@@ -2,6 +2,7 @@
 
 import unittest
 from math import atan, cos, pi, radians, sin, tan
+from typing import Any
 
 import numpy as np
 
@@ -106,9 +107,9 @@ class HandsSee(unittest.TestCase):
 
     def per_step(self, name, path, step):
         document = example(name)
-        value = document
+        value: Any = document
         for key in path.split("."):
-            value = value[int(key) if key.isdigit() else key]
+            value = value[key]
         sides = [predict(read(changed(document, path, value + by)).core()).shift.mean / RPM for by in (-step, step)]
         return (sides[1] - sides[0]) / 2
 

@@ -145,6 +145,28 @@ class KindsOfClutch(unittest.TestCase):
         self.assertIn("shim", shown)
         self.assertIn("load:tip", shown)
 
+    def test_washers_and_a_limiter_are_shown_where_they_are_fitted(self):
+        plain = read(SLED)
+        self.assertFalse({"washer:primary", "limiter"} & {slot.key for slot in slots(plain)})
+        washed = with_numbers(plain, {"washer_primary_mm": 1.5, "limiter_mm": 2.0, "washer_secondary_mm": 1.0})
+        self.assertEqual(
+            (washed.primary.washer_mm, washed.primary.limiter_mm, washed.secondary.washer_mm), (1.5, 2.0, 1.0)
+        )
+        here = {slot.key: slot.depth for slot in slots(washed)}
+        self.assertEqual(here["washer:primary"], here["primary_spring"])
+        self.assertEqual(here["washer:secondary"], here["secondary_spring"])
+        self.assertEqual({change.key for change in changes(plain, washed)},
+                         {"washer_primary_mm", "limiter_mm", "washer_secondary_mm"})  # fmt: skip
+
+    def test_a_new_number_drops_the_old_ones_evidence(self):
+        told = {"primary.spring.force_start_n": {"origin": "measured"}, "primary.weights.loads[0].mass_g": {
+            "origin": "measured"}, "belt.top_width_mm": {"origin": "measured"}}  # fmt: skip
+        known = read(changed(SLED, "evidence", told))
+        other = with_numbers(known, {"primary_start_n": 700.0, "load_g.tip": 0})
+        self.assertEqual(set(other.evidence), {"belt.top_width_mm"})
+        self.assertEqual([load.station for load in other.primary.weights.loads],
+                         [load.station for load in known.primary.weights.loads])  # fmt: skip
+
     def test_one_side_stated_leaves_the_other_as_it_was(self):
         self.assertEqual(self.names("sled", "tower-and-button-primary")[-2:], ["helix", "secondary_spring"])
         self.assertIn("shim", self.names("sled", None, "bolt-in-helix-secondary"))

@@ -13,8 +13,12 @@ from ..formats.reading import Part, validate
 from ..formats.setup import SetupDocument
 
 Side = Literal["primary", "secondary"]
-SlotName = Literal["arms", "loads", "primary_spring", "shim", "clicker", "helix", "secondary_spring", "holes"]
+SlotName = Literal[
+    "arms", "loads", "primary_spring", "shim", "washer", "limiter", "clicker", "helix", "secondary_spring", "holes"
+]
 
+ONLY_IF_FITTED: frozenset[SlotName] = frozenset({"clicker", "washer", "limiter"})
+"""Slots that a clutch of a kind not stated shows only where the set-up has something in them."""
 
 SECONDARY_SLOTS: frozenset[SlotName] = frozenset({"helix", "secondary_spring", "holes"})
 
@@ -69,9 +73,9 @@ class Kinds:
     secondary: str | None = None
 
     def show(self, slot: SlotName) -> bool:
-        """Whether a machine of these kinds has a slot; of a kind not stated, all but a clicker."""
+        """Whether a machine of these kinds has a slot; of a kind not stated, all that every clutch has."""
         kind = kinds().get((self.secondary if slot in SECONDARY_SLOTS else self.primary) or "")
-        return slot != "clicker" if kind is None else slot in kind.slots
+        return slot not in ONLY_IF_FITTED if kind is None else slot in kind.slots
 
 
 NOT_STATED = Kinds()

@@ -152,7 +152,8 @@ def slot_number(number: Number, value: float) -> None:
     elif number.key == "pretwist_deg":
         _within(number.key, value, WIND_DEG, unit, near, "is more wind than a spring takes")
     elif unit == "mm":
-        _within(number.key, value, (0, SHIM_MM), unit, near, "is thick for a shim")
+        thing = number.key.split("_")[0]
+        _within(number.key, value, (0, SHIM_MM), unit, near, f"is thick for a {thing}")
 
 
 def helix_stamp(number: Number, text: float | str, last: Number | None) -> None:

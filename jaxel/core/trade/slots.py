@@ -148,6 +148,9 @@ def with_numbers(document: SetupDocument, values: Mapping[str, float]) -> SetupD
         if key not in known:
             raise InvalidValue(key, "is not a slot of this clutch")
         known[key].write(data, value)
+        # Where the old number came from says nothing of the new one.
+        for path in [path for path in data.get("evidence", {}) if _of(path, known[key].at)]:
+            del data["evidence"][path]
     try:
         changed = validate(SetupDocument, data)
         changed.core()
@@ -201,6 +204,11 @@ def equal_mass(masses: Sequence[float], count: int) -> float:
     return sum(masses) / count
 
 
+def _of(path: str, at: str) -> bool:
+    """Whether an evidence's path is of the field a number is written to."""
+    return path == at or path.startswith((f"{at}.", f"{at}["))
+
+
 def _any_slot(_: SlotName, *, filled: bool) -> bool:
     return True
 
@@ -213,7 +221,7 @@ class _Has(Protocol):
 
 def _slots(document: SetupDocument, has: _Has) -> list[Slot]:
     primary = document.primary
-    loaded = {load.station for load in primary.weights.loads}
+    loaded = {load.station for load in primary.weights.loads if load.total_g}
     found: list[Slot] = []
     if has("arms", filled=False):
         found.append(_arms(document))
@@ -222,12 +230,18 @@ def _slots(document: SetupDocument, has: _Has) -> list[Slot]:
         found.append(_primary_spring(document))
     if has("shim", filled=primary.shim_mm != 0):
         found.append(_shim(document))
+    if has("washer", filled=primary.washer_mm != 0):
+        found.append(_washer(document, "primary", Depth.COVER_OFF))
+    if has("limiter", filled=primary.limiter_mm != 0):
+        found.append(_limiter(document))
     if has("clicker", filled=primary.clicker is not None):
         found.append(_clicker(document))
     if has("helix", filled=False):
         found.append(_helix(document))
     if has("secondary_spring", filled=False):
         found.append(_secondary_spring(document))
+    if has("washer", filled=document.secondary.washer_mm != 0):
+        found.append(_washer(document, "secondary", Depth.SECONDARY_SPRING))
     if document.secondary.holes:
         found.append(_holes(document))
     return found
@@ -289,15 +303,22 @@ def _arms(document: SetupDocument) -> Slot:
 
 
 def _load(document: SetupDocument, station: str) -> Slot:
-    masses = {load.station: load.total_g for load in document.primary.weights.loads}
-    held = masses.get(station, 0.0)
+    loads = document.primary.weights.loads
+    place = next((index for index, load in enumerate(loads) if load.station == station), None)
+    held = 0.0 if place is None else loads[place].total_g
+    at = "primary.weights.loads" + (f".{station}" if place is None else f"[{place}]")
 
     def write(data: dict[str, Any], value: float) -> None:
         loads = data["primary"]["weights"]["loads"]
-        kept = [load for load in loads if load["station"] != station]
-        loads[:] = [*kept, {"station": station, "mass_g": value}] if value else kept
+        put = {"station": station, "mass_g": value}
+        if place is None:
+            loads += [put] if value else []
+        elif value or "evidence" in data:  # in its place: evidence knows the others by theirs
+            loads[place] = put
+        else:
+            del loads[place]
 
-    number = Number(f"load_g.{station}", station, "g", held, f"primary.weights.loads.{station}", write)
+    number = Number(f"load_g.{station}", station, "g", held, at, write)
     return Slot(f"load:{station}", "Loads", Depth.WEIGHT_SCREW, (number,))
 
 
@@ -314,6 +335,17 @@ def _primary_spring(document: SetupDocument) -> Slot:
 def _shim(document: SetupDocument) -> Slot:
     value = document.primary.shim_mm
     return Slot("shim", "Shim", Depth.SPIDER_OFF, (_plain("shim_mm", "spider", "mm", value, "primary.shim_mm"),))
+
+
+def _washer(document: SetupDocument, side: str, depth: Depth) -> Slot:
+    value = getattr(document, side).washer_mm
+    number = _plain(f"washer_{side}_mm", "under the spring", "mm", value, f"{side}.washer_mm")
+    return Slot(f"washer:{side}", f"{side.capitalize()} washer", depth, (number,))
+
+
+def _limiter(document: SetupDocument) -> Slot:
+    number = _plain("limiter_mm", "spacer", "mm", document.primary.limiter_mm, "primary.limiter_mm")
+    return Slot("limiter", "Shift limiter", Depth.COVER_OFF, (number,))
 
 
 def _clicker(document: SetupDocument) -> Slot:
