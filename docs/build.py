@@ -10,10 +10,16 @@ import matplotlib as mpl
 import numpy as np
 from matplotlib import pyplot as plt
 
+from jaxel.core.formats.calibration import write_calibration
+from jaxel.core.formats.plan import write_plan
+from jaxel.core.formats.runs import read_runs
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup import read_setup
+from jaxel.core.formats.stock import read_stock
 from jaxel.core.mechanism.pull import TRACES, Strip, simulate
 from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.calibration_file import calibrated, from_document
+from jaxel.core.trade.planner import plan
 from jaxel.core.units import RPM
 
 DOCS = Path(__file__).parent
@@ -81,6 +87,17 @@ def chopped_run() -> None:
     keep("run")
 
 
+def worked_examples() -> None:
+    """The calibration and the plan of the example sled, from the runs and the stock beside them."""
+    folder = DOCS / "formats" / "examples"
+    sled = example("sled")
+    calibration = calibrated(sled, read_runs((folder / "runs.json").read_bytes()).runs)
+    (folder / "calibration.json").write_text(write_calibration(calibration) + "\n", encoding="utf-8")
+    stock = read_stock((folder / "stock.json").read_bytes())
+    found = plan(sled, stock, from_document(calibration), top=3)
+    (folder / "plan.json").write_text(write_plan(found) + "\n", encoding="utf-8")
+
+
 def main() -> None:
     """Write everything."""
     for name in DOCUMENTS:
@@ -90,6 +107,7 @@ def main() -> None:
     shift_and_backshift()
     wrap_limits()
     chopped_run()
+    worked_examples()
 
 
 if __name__ == "__main__":

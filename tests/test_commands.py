@@ -13,7 +13,7 @@ from pathlib import Path
 from jaxel.__main__ import main
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.units import RPM
-from tests.examples import changed, drivetrain, example
+from tests.examples import FORMATS, changed, drivetrain, example
 
 
 @dataclass
@@ -107,6 +107,80 @@ class Predict(CommandCase):
 
     def test_points_out_of_range(self):
         self.assertEqual(run("predict", str(self.path), "--points", "3").returncode, 2)
+
+
+class Worked(CommandCase):
+    """The examples of the format pages, from set-up and runs to plan."""
+
+    def setUp(self):
+        super().setUp()
+        self.sled = str(FORMATS / "setups" / "sled.json")
+        self.calibration = self.path.parent / "calibration.json"
+
+    def printed(self, *arguments):
+        done = run(*arguments)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        return json.loads(done.stdout)
+
+    def refused(self, field, *arguments):
+        done = run(*arguments)
+        self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
+        self.assertTrue(done.stderr.startswith(f"{field}: "), done.stderr)
+
+    def kept(self, name, **changes):
+        """An example of the formats' pages, changed and written anew; returns its path."""
+        document = json.loads((FORMATS / "examples" / f"{name}.json").read_text(encoding="utf-8")) | changes
+        path = self.path.parent / f"{name}.json"
+        path.write_text(json.dumps(document))
+        return str(path)
+
+    def test_calibrate_then_predict(self):
+        found = self.printed("calibrate", self.sled, "--runs", self.kept("runs"))
+        page = json.loads((FORMATS / "examples" / "calibration.json").read_text(encoding="utf-8"))
+        self.assertEqual((found["order"], found["anchor"]), (page["order"], page["anchor"]))
+        for name, value in page["model"].items():
+            self.assertAlmostEqual(found["model"][name], value, places=4)
+        self.calibration.write_text(json.dumps(found))
+        anchored = self.printed("predict", self.sled, "--calibration", str(self.calibration))
+        bare = self.printed("predict", self.sled, "--worth")
+        # Two runs of the set-up itself, 50 and 20 rpm sure of 7,760 and 7,772: weighted by 1/sd².
+        expected = (7760 / 50**2 + 7772 / 20**2) / (1 / 50**2 + 1 / 20**2)
+        self.assertAlmostEqual(anchored["shift"]["mean_rpm"], expected, delta=0.3)
+        self.assertAlmostEqual(anchored["shift"]["full_shift_rpm"], 7831, delta=0.3)
+        self.assertAlmostEqual(anchored["band"]["mean_rpm"], (1 / (1 / 50**2 + 1 / 20**2) + 15**2) ** 0.5, delta=0.2)
+        self.assertGreater(bare["band"]["mean_rpm"], 200)
+        self.assertEqual([each["run"] for each in anchored["anchor"]], [1, 1, 2, 2])
+        self.assertEqual((len(bare["worth"]), bare["band"]["counts"], "anchor" in bare), (5, "model", False))
+
+    def test_plan(self):
+        page = FORMATS / "examples"
+        found = self.printed("plan", self.sled, "--stock", str(page / "stock.json"), "--calibration",
+                             str(page / "calibration.json"), "--top", "3", "--altitude", "arms")  # fmt: skip
+        kept = json.loads((page / "plan.json").read_text(encoding="utf-8"))
+        self.assertEqual(found["combinations"], kept["combinations"])
+        self.assertEqual([each["changes"][0]["slot"] for each in found["answers"]],
+                         [each["changes"][0]["slot"] for each in kept["answers"]])  # fmt: skip
+        for one, other in zip(found["answers"], kept["answers"], strict=True):
+            self.assertAlmostEqual(one["shift_mean_rpm"], other["shift_mean_rpm"], delta=1)
+        self.assertEqual(len(found["altitude"]["rows"]), 8)
+        only = self.printed("plan", self.sled, "--altitude", "arms")
+        self.assertEqual((only["answers"], only["altitude"]["slot"]), ([], "arms"))
+
+    def test_bad_input_is_one_line(self):
+        runs, stock = self.kept("runs"), self.kept("stock")
+        self.refused("runs", "calibrate", self.sled, "--runs", self.kept("runs", runs=[]))
+        self.refused("runs[0]", "calibrate", self.sled, "--runs", self.kept("runs", runs=[{"note": "fast"}]))
+        self.refused("format", "calibrate", self.sled, "--runs", stock)
+        groups = ("weights", "primary_springs", "helixes", "secondary_springs", "washers_mm", "kits")
+        empty: dict[str, object] = {group: [] for group in groups} | {"loads": {}}
+        self.refused("document", "plan", self.sled, "--stock", self.kept("stock", **empty))
+        self.refused("weights[0].base_mass_g", "plan", self.sled, "--stock", self.kept(
+            "stock", weights=[{"name": "mixed", "base_mass_g": [60, 61, 60]}]))  # fmt: skip
+        self.refused("stock", "plan", self.sled)
+        self.refused("altitude", "plan", self.sled, "--altitude", "clicker")
+        self.refused("setup", "predict", str(FORMATS / "setups" / "quad.json"), "--calibration",
+                     str(FORMATS / "examples" / "calibration.json"))  # fmt: skip
+        self.assertEqual(run("plan", self.sled, "--stock", runs, "--top", "0").returncode, 2)
 
 
 class Simulate(CommandCase):

@@ -124,10 +124,10 @@ class Anchored(unittest.TestCase):
         bare = Calibration.none(BASE).estimates([BASE])[0]
         _, (effects,) = effects_on([BASE], [inputs(BASE)])
         bite, mean = effects.values[:, ENGAGEMENT], effects.values[:, MEAN]
-        expected = bite @ mean / np.sqrt((bite @ bite + 225) * (mean @ mean + 225))
+        expected = float(bite @ mean / np.sqrt((bite @ bite + 225) * (mean @ mean + 225)))
         self.assertAlmostEqual(bare.correlation, expected, places=6)
         self.assertGreater(expected, 0.2)
-        self.assertAlmostEqual(bare.mean_sd, np.sqrt(mean @ mean + 225), places=6)
+        self.assertAlmostEqual(bare.mean_sd, float(np.sqrt(mean @ mean + 225)), places=6)
 
     def test_a_prediction_document_agrees_with_its_figures(self):
         _, found = calibrate(BASE, [run(shift_mean_rpm=7700.0, full_shift_rpm=7850.0, engagement_rpm=3900.0)])

@@ -75,6 +75,24 @@ class OneView(Sized):
                     if box["y"] < tray["y"]:
                         self.assertLessEqual(box["y"], tray["y"] - 60)
 
+    def test_snap_stands_beside_the_engagement(self):
+        self.open("/visits/2/set-up")
+        left = self.visit(2)["left"]["engagement"]
+        expect(self.page.get_by_label("Engagement against its window")).to_contain_text(f"snap {left['snap_n']:,.0f} N")
+        self.open("/visits/2/belt")
+        costs = {row["name"]: row for row in self.visit(2)["belt"]["costs"]}
+        expect(self.page.locator("[data-cost=Snap]")).to_have_text(f"{costs['Snap']['now']:,.0f}")
+        self.assertGreater(costs["Snap"]["now"], costs["Snap"]["new"])  # a worn belt bites harder
+
+    def test_the_pull_says_whose_limiter_it_was(self):
+        # The sled's launch flares while the ground takes no more; arms far too light hold it there in the shift too.
+        strip = self.client.get("/api/visits/2/setup/strip").json["left"]
+        self.open("/visits/2/set-up")
+        pull = self.page.get_by_label("Simulated pull")
+        launch = strip["limiter_launch_s"]
+        expect(pull).to_contain_text(f"{launch:.1f} s at launch" if launch else "on limiter never")
+        expect(pull).to_contain_text("ground grip 0.5")
+
     def test_fifty_rpm_are_plain(self):
         self.open("/visits/2/set-up")
         window = self.page.locator("[data-window]").bounding_box()

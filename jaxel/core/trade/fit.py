@@ -39,7 +39,7 @@ def calibrate(base: SetupDocument, runs: Iterable[RunPart]) -> tuple["Fit", Cali
 
     Weighted least squares with the priors as residuals, the runs weighted with what is in doubt about each relative to
     the base set-up, so that the model's error in a changed part is not blamed on a good run. The shares of discrepancy
-    are then estimated anew from each run predicted by those before it, and the fit made once more.
+    are then estimated anew from each run predicted by those before it, and the fit takes one more step with them.
 
     Raises InvalidValue for a run whose set-up cannot work or is of another machine.
 
@@ -48,9 +48,7 @@ def calibrate(base: SetupDocument, runs: Iterable[RunPart]) -> tuple["Fit", Cali
     fit = Fit(base, tuple(runs))
     first = fit.settled(Discrepancy(), np.zeros(len(fit.fitted)))
     again = estimated(fit.scores(first))
-    if again.origin == "study":
-        return fit, first
-    return fit, fit.settled(again, np.array([each.at for each in first.fitted]))
+    return fit, first if again.origin == "study" else fit.stepped(first, again)
 
 
 class Fit:
@@ -69,6 +67,7 @@ class Fit:
         self.shares = self.bare.shares([(base, each) for each in self.distinct])
         self.rows = [(index, figure) for index, run in enumerate(runs) for figure in range(len(FIGURES))
                      if FIGURES[figure] in run.measured]  # fmt: skip
+        self.kept: dict[bytes, tuple[Array, Array]] = {}
         self.measured = np.array([runs[run].measured[FIGURES[figure]] for run, figure in self.rows])
 
     def _place(self, setup: SetupDocument) -> int:
@@ -100,7 +99,10 @@ class Fit:
         return Calibration(self.base, self.runs, fitted, covariance, discrepancy)
 
     def _model(self, at: Array) -> tuple[Array, Array]:
-        """The runs' figures [rows] and what one prior deviation of each parameter does to them [rows, p]."""
+        """The runs' figures [rows] and what one prior deviation of each parameter does to them [rows, p]; kept, for
+        the fit asks for both at each place it tries."""
+        if at.tobytes() in self.kept:
+            return self.kept[at.tobytes()]
         here = self._with(at, np.eye(len(at)), Discrepancy())
         held = [{each.key: each for each in known} for known in self.known]
         moved = [[each.input for each in self.fitted if each.input.key in known] for known in held]
@@ -115,10 +117,11 @@ class Fit:
             for each, row in zip(some, effect.values, strict=True):
                 jacobian[place, places[each.key]] = row / STEP
         at_rows = [(self.of_run[run], figure) for run, figure in self.rows]
-        return (
+        self.kept[at.tobytes()] = (
             np.array([found.values[place, figure] for place, figure in at_rows]),
             np.array([jacobian[place, :, figure] for place, figure in at_rows]),
         )
+        return self.kept[at.tobytes()]
 
     def covariance(self, discrepancy: Discrepancy) -> Array:
         """What the rows are in doubt by beside the parameters [rows, rows]; figures apart from each other."""
@@ -138,17 +141,14 @@ class Fit:
         from scipy.optimize import least_squares
 
         root = np.linalg.cholesky(self.covariance(discrepancy))
-        kept: dict[bytes, tuple[Array, Array]] = {}
 
         def whitened(at: Array) -> tuple[Array, Array]:
-            if at.tobytes() not in kept:
-                try:
-                    values, jacobian = self._model(at)
-                except InvalidValue:  # no clutch: as far off as can be, so that a shorter step is tried
-                    return np.full(len(self.rows) + len(at), 1e3), np.zeros((len(self.rows) + len(at), len(at)))
-                miss, turn = (solve_triangular(root, each, lower=True) for each in (values - self.measured, jacobian))
-                kept[at.tobytes()] = np.concatenate([miss, at]), np.vstack([turn, np.eye(len(at))])
-            return kept[at.tobytes()]
+            try:
+                values, jacobian = self._model(at)
+            except InvalidValue:  # no clutch: as far off as can be, so that a shorter step is tried
+                return np.full(len(self.rows) + len(at), 1e3), np.zeros((len(self.rows) + len(at), len(at)))
+            miss, turn = (solve_triangular(root, each, lower=True) for each in (values - self.measured, jacobian))
+            return np.concatenate([miss, at]), np.vstack([turn, np.eye(len(at))])
 
         def residual(at: Array) -> Array:
             return whitened(at)[0]
@@ -157,9 +157,16 @@ class Fit:
             return whitened(at)[1]
 
         bounds = (-FURTHEST, FURTHEST)
-        found = least_squares(residual, start, slope, bounds, xtol=1e-6, ftol=1e-8, gtol=1e-6, max_nfev=25)
+        found = least_squares(residual, start, slope, bounds, xtol=1e-5, ftol=1e-6, gtol=1e-4, max_nfev=25)
         there = slope(found.x)
         return self._with(found.x, np.asarray(np.linalg.inv(there.T @ there), float), discrepancy)
+
+    def stepped(self, calibration: Calibration, discrepancy: Discrepancy) -> Calibration:
+        """The fit one step further, with other shares of discrepancy."""
+        at = np.array([each.at for each in calibration.fitted])
+        values, jacobian = self._model(at)
+        there, spread = posterior(jacobian, self.measured - values, self.covariance(discrepancy), at)
+        return self._with(there, spread, discrepancy)
 
     def scores(self, calibration: Calibration) -> list[Score]:
         """Each run's figures as those before it predict them."""

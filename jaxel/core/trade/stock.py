@@ -210,7 +210,7 @@ def _weights(document: SetupDocument, part: WeightsInStock, at: str) -> Option |
         raise InvalidValue(f"{at}.pieces", f"{part.pieces} are no set: this clutch takes {count}")
     if isinstance(part.base_mass_g, list):
         try:
-            mass = equal_mass(part.base_mass_g, count)
+            mass = round(equal_mass(part.base_mass_g, count), 2)
         except InvalidValue as error:
             raise InvalidValue(f"{at}.base_mass_g", error.reason) from None
     else:
