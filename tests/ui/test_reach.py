@@ -78,10 +78,12 @@ class OneView(Sized):
     def test_snap_stands_beside_the_engagement(self):
         self.open("/visits/2/set-up")
         left = self.visit(2)["left"]["engagement"]
-        expect(self.page.get_by_label("Engagement against its window")).to_contain_text(f"snap {left['snap_n']:,.0f} N")
+        expect(self.page.get_by_label("Engagement against its window")).to_contain_text(
+            f"snap {int(left['snap_n'] + 0.5):,} N"
+        )
         self.open("/visits/2/belt")
         costs = {row["name"]: row for row in self.visit(2)["belt"]["costs"]}
-        expect(self.page.locator("[data-cost=Snap]")).to_have_text(f"{costs['Snap']['now']:,.0f}")
+        expect(self.page.locator("[data-cost=Snap]")).to_have_text(f"{int(costs['Snap']['now'] + 0.5):,}")
         self.assertGreater(costs["Snap"]["now"], costs["Snap"]["new"])  # a worn belt bites harder
 
     def test_the_pull_says_whose_limiter_it_was(self):
