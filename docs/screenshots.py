@@ -34,6 +34,7 @@ def main() -> None:
             page = browser.new_context(**options).new_page()
             page.goto(server.address + path)
             page.wait_for_load_state("networkidle")
+            page.wait_for_function("!document.body.innerText.match(/Opening|Drawing|working…/)")
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()
 

@@ -7,9 +7,11 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.primary import Load
 from jaxel.core.trade.discrepancy import Discrepancy, Score, estimated, kind_of
+from jaxel.core.trade.figures import figures_of
 from jaxel.core.trade.parts import coalitions, differing, grouped, shapley, with_load, with_parts
 from tests.examples import example, read
 
@@ -39,6 +41,14 @@ class Swapped(unittest.TestCase):
         self.assertEqual([load.station for load in gone.primary.weights.loads], before)
         self.assertEqual(gone.primary.weights.loads[0].mass_g, 0)
         self.assertEqual(with_parts(gone, self.one, [f"load:{before[0]}"]), self.one)
+
+    def test_a_selection_that_is_no_clutch_is_refused_not_a_crash(self):
+        # Arms of another shape without the pocket that a load of the other sits in.
+        cam = read(example("adjustable-cam"))
+        half = with_parts(cam, read(example("sled")), ["arms"])
+        with self.assertRaisesRegex(InvalidValue, "which these arms have not"):
+            half.core()
+        self.assertTrue(np.isnan(figures_of([half, cam]).values[0]).all())
 
     def test_more_than_eight_are_taken_together_by_kind(self):
         parts = ["arms", "load:a", "load:b", "shim", "clicker", "helix", "holes", "air", "gearing", "belt_width"]

@@ -222,6 +222,9 @@ class PrimaryPart(Part):
                               tuple(p.radius_mm * MM for p in profile.path))  # fmt: skip
             return RampRoller(path, weights.base_mass_g * GRAM)
         at = {station.name: station for station in profile.stations}
+        homeless = [load.station for load in weights.loads if load.station not in at]
+        if homeless:  # a document is checked when it is read; parts of two put together are not
+            raise InvalidValue("primary.weights.loads", f"has “{homeless[0]}”, which these arms have not")
         masses = [PointMass(weights.base_mass_g * GRAM, profile.cg_mm * MM, profile.cg_deg * DEG)]
         masses += [
             PointMass(load.total_g * GRAM, at[load.station].distance_mm * MM, at[load.station].deg * DEG)
