@@ -224,6 +224,12 @@ class Parts(unittest.TestCase):
         pairs = [row.model_dump(include={"sheave", "helix"}) for row in converter.secondary.holes.table]
         self.assertEqual(plan(converter, stock(hole_pairs=pairs)).combinations, len(pairs))
 
+    def test_a_helix_that_would_lock_stops_no_other(self):
+        rough = read(changed(SLED, "model", {"helix_friction": 0.12}))
+        found = plan(rough, stock(helixes=[{"name": name, "stamped": name} for name in ("5", "43")]))
+        self.assertEqual(found.combinations, 3)
+        self.assertEqual([each.changes[0].part for each in found.answers], ["43"])
+
     def test_a_kit_is_one_record_with_its_members_shares(self):
         kit = {"name": "hill kit", "price": 210, "changes": {
             "weights": {"name": "kit arms", "base_mass_g": 57}, "primary_spring": spring(650.0, 1400.0),

@@ -55,8 +55,8 @@ class PrimarySide:
 
 @dataclass(frozen=True)
 class SecondarySide:
-    """S secondaries on a belt path of n nodes: `clamp` without torque [S, n, N] and `per_torque` on the secondary
-    [S, n, 1/m]."""
+    """S secondaries on a belt path of n nodes, NaN those that cannot work: `clamp` without torque [S, n, N] and
+    `per_torque` on the secondary [S, n, 1/m]."""
 
     clamp: Array
     per_torque: Array
@@ -64,7 +64,7 @@ class SecondarySide:
 
 @dataclass(frozen=True)
 class Screened:
-    """Figures of k = P·S set-ups, primaries outermost, NaN where the weights cannot close the sheave.
+    """Figures of k = P·S set-ups, primaries outermost, NaN of those that cannot work.
 
     `bite`, `mean`, `spread`, `full_shift` [k, rad/s]; `least_grip` over the shift window [k].
     """
@@ -104,8 +104,9 @@ def screen(base: Drivetrain, primaries: PrimarySide, secondaries: SecondarySide)
     tables = _Tables(base, primaries.weights.shape[1])
     sides = [each.astype(np.float32) for each in (primaries.weights, primaries.spring, secondaries.clamp,
                                                   secondaries.per_torque * tables.ratio)]  # fmt: skip
-    works = np.isfinite(primaries.weights).all(axis=1) & np.isfinite(primaries.bite)
-    rows = np.flatnonzero(np.repeat(works, count))
+    close = np.isfinite(primaries.weights).all(axis=1) & np.isfinite(primaries.bite)
+    works = np.outer(close, np.isfinite(secondaries.clamp).all(axis=1)).ravel()
+    rows = np.flatnonzero(works)
 
     def solved(part: NDArray[np.intp]) -> Array:
         p, s = np.divmod(part, count)
@@ -114,7 +115,7 @@ def screen(base: Drivetrain, primaries: PrimarySide, secondaries: SecondarySide)
     parts = np.array_split(rows, max(1, len(rows) // ROWS))
     with ThreadPoolExecutor(cpu_count() or 1) as pool:
         found = np.concatenate(list(pool.map(solved, parts)), axis=1)
-    every = np.full((4, len(works) * count), np.nan)
+    every = np.full((4, len(works)), np.nan)
     every[:, rows] = found
     return Screened(np.repeat(primaries.bite, count), *every)
 

@@ -169,9 +169,9 @@ class _Grid:
         clickers, springs, washers = self.axes[3 + len(self.loads) : 6 + len(self.loads)]
         turned = np.array([self._click(option, base) for option in clickers])
         bare = _unloaded(base, self.loads)
-        cores = [[_core(shim.write(arm.write(bare)), core) for shim in shims] for arm in arms]
+        cores = [[_core(shim.write(arm.write(bare))) for shim in shims] for arm in arms]
         each_gram = [
-            [[_core(with_load(shim.write(arm.write(bare)), slot.removeprefix("load:"), _gram(slot)), core)
+            [[_core(with_load(shim.write(arm.write(bare)), slot.removeprefix("load:"), _gram(slot)))
               for slot in self.loads] for shim in shims] for arm in arms
         ]  # fmt: skip
         mass = np.array(np.meshgrid(*grams, indexing="ij")).reshape(len(grams), -1) if grams else np.zeros((0, 1))
@@ -209,7 +209,9 @@ class _Grid:
         documents = [base]
         for axis in self.axes[-len(SECONDARY) :]:
             documents = [option.write(each) for each in documents for option in axis]
-        terms = [each.core().secondary.clamp_terms(opening) for each in documents]
+        cores = [_core(each) for each in documents]
+        none = np.full((2, NODES), np.nan)
+        terms = [none if each is None else each.secondary.clamp_terms(opening) for each in cores]
         return SecondarySide(*(np.array(column) for column in zip(*terms, strict=True)))
 
     def best(self, target: TargetPart, count: int) -> list[Candidate]:
@@ -264,7 +266,7 @@ def _gram(slot: str) -> Load:
     return Load(station=slot.removeprefix("load:"), mass_g=1.0)
 
 
-def _core(document: SetupDocument, otherwise: Drivetrain) -> Drivetrain | None:
+def _core(document: SetupDocument) -> Drivetrain | None:
     try:
         return document.core()
     except InvalidValue:
@@ -283,7 +285,7 @@ def _ranked(
 ) -> list[Answer]:
     """Candidates worked out exactly, those that slip or cannot work left out, the best first."""
     written = [(each, each.write(document)) for each in candidates]
-    written = [(each, setup) for each, setup in written if setup != document and _works(known.applied(setup))]
+    written = [(each, setup) for each, setup in written if setup != document and _core(known.applied(setup))]
     estimates = known.estimates([setup for _, setup in written], 41) if written else []
     answers = []
     for (candidate, setup), estimate in zip(written, estimates, strict=True):
@@ -294,14 +296,6 @@ def _ranked(
             answers.append(_answer(document, known, candidate, estimate, spread, full, shift.least_grip, target))
     answers.sort(key=lambda each: _key(each, target))
     return _single_first(answers, target)
-
-
-def _works(document: SetupDocument) -> bool:
-    try:
-        document.core()
-    except InvalidValue:
-        return False
-    return True
 
 
 def _answer(
