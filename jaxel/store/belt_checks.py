@@ -2,7 +2,7 @@
 
 import sqlite3
 
-from jaxel.core.errors import Implausible, InvalidValue
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import SetupDocument, check_width
 from jaxel.core.trade.plausible import belt_width
 
@@ -66,18 +66,10 @@ def _spare_width(connection: sqlite3.Connection, machine_id: int, spare: int) ->
 
 
 def _check_width(field: str, document: SetupDocument, edit: Edit) -> None:
-    """Refuse a width that cannot be, and ask about one that hardly is; what was likely meant goes before both."""
-    asked = None
-    try:
-        if not edit.sure:
-            belt_width(field, edit.now, document.belt.top_width_new_mm, document.belt.top_width_min_mm)
-    except Implausible as question:
-        if question.words:
-            raise
-        asked = question
+    """Ask about a width that hardly is, and refuse one that cannot be: a hand that is sure learns why."""
+    if not edit.sure:
+        belt_width(field, edit.now, document.belt.top_width_new_mm, document.belt.top_width_min_mm)
     _check_grippable(field, document, edit.now)
-    if asked:
-        raise asked
 
 
 def _check_grippable(field: str, document: SetupDocument, width_mm: float) -> None:

@@ -18,7 +18,7 @@ from jaxel.core.trade.calibration import Calibration
 from jaxel.core.trade.calibration_file import calibrated, from_document
 from jaxel.core.trade.discrepancy import Discrepancy
 from jaxel.core.trade.evidence import effects_on, inputs
-from jaxel.core.trade.figures import ENGAGEMENT, FIGURES, MEAN, figures_of
+from jaxel.core.trade.figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, figures_of
 from jaxel.core.trade.fit import Fit, calibrate
 from jaxel.core.trade.prediction import predicted
 from tests.examples import changed, example, read
@@ -106,6 +106,35 @@ class Anchored(unittest.TestCase):
         # V = noise² + 15².
         self.assertAlmostEqual(here.mean_sd, np.hypot(40, 15), places=6)
         self.assertAlmostEqual(here.engagement_sd, np.hypot(75, 15), places=6)
+
+    def test_the_curves_band_runs_from_the_means_to_the_ends(self):
+        sd = {"shift_mean_rpm": 40.0, "full_shift_rpm": 25.0}
+        _, found = calibrate(BASE, [run(shift_mean_rpm=7800.0, full_shift_rpm=7900.0, sd=sd)])
+        here = found.estimates([BASE], 41)[0]
+        self.assertAlmostEqual(here.full_shift, 7900)
+        self.assertAlmostEqual(here.full_shift_sd, np.hypot(25, 15), places=6)
+        # The window runs from 0.20 to 0.95 of the shift: its middle is node 23 of 0 to 40.
+        self.assertAlmostEqual(here.curve_sd[0], here.mean_sd, places=6)
+        self.assertAlmostEqual(here.curve_sd[23], here.mean_sd, places=6)
+        self.assertLess(here.curve_sd[24], here.mean_sd)
+        self.assertAlmostEqual(here.curve_sd[-1], here.full_shift_sd, places=6)
+
+    def test_a_curve_measured_at_one_place_moves_as_a_whole(self):
+        for figure, other in (("shift_mean_rpm", "full_shift"), ("full_shift_rpm", "mean")):
+            _, found = calibrate(BASE, [run(**{figure: 7800.0})])
+            here = found.estimates([BASE])[0]
+            moved = {"full_shift": here.full_shift - here.bare[FULL_SHIFT], "mean": here.mean - here.bare[MEAN]}
+            self.assertAlmostEqual(moved["full_shift"], moved["mean"], places=6)
+            self.assertGreater(getattr(here, f"{other}_sd"), 60)
+
+    def test_where_a_selection_in_between_cannot_work_all_that_changed_is_one_part(self):
+        sled, cam = read(example("sled")), read(example("adjustable-cam"))
+        (shares,) = Calibration.none(sled).shares([(sled, cam)])
+        self.assertEqual(len(shares), 1)
+        ((parts, change),) = shares.items()
+        self.assertIn("arms", parts)
+        there, here = figures_of([cam, sled]).values
+        np.testing.assert_allclose(change, there - here)
 
     def test_the_next_is_what_was_measured_plus_the_change(self):
         _, found = calibrate(BASE, [run(shift_mean_rpm=7700.0)])

@@ -89,6 +89,14 @@ class Launch(unittest.TestCase):
                 lower = worn.engagement.touch < new.engagement.touch - 1e-6
                 self.assertFalse(lower and worn.engagement.snap <= new.engagement.snap)
 
+    def test_bite_rate_is_the_clamp_gained_per_100_rpm(self):
+        # The weights' force is A·ω²: its central difference over 100 rpm either side of touch is exact.
+        core = drivetrain("sled")
+        start = engagement(core)
+        factor = float(core.primary.weight_factor(core.drive.engagement_travel))
+        gained = factor * ((start.touch + 100 * RPM) ** 2 - (start.touch - 100 * RPM) ** 2) / 2
+        self.assertAlmostEqual(start.bite_rate, gained, places=6)
+
     def test_the_sheave_must_leave_its_stop(self):
         # A start so stiff that the weights win only there: from then on it runs away, and the belt is met with a snap.
         core = drivetrain("sled", belt__top_width_mm=35.0)

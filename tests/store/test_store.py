@@ -547,11 +547,13 @@ class Asked(StoreCase):
         hand_over.change(self.db, self.visit, {"next_service_km": Edit(None, 500, sure=True)})
         self.assertEqual(self.held().hand_over.next_service_km, 500)
 
-    def test_what_cannot_be_is_refused_however_sure(self):
-        for sure in (False, True):
-            with self.assertRaises(InvalidValue) as caught:
-                belt_checks.measure(self.db, self.visit, 1, Edit(None, 6, sure))
-            self.assertIn("too narrow to be gripped", caught.exception.reason)
+    def test_what_cannot_be_is_asked_about_and_refused_however_sure(self):
+        with self.assertRaisesRegex(Implausible, "30.5 mm narrower than a new belt"):
+            belt_checks.measure(self.db, self.visit, 1, Edit(None, 6))
+        with self.assertRaises(InvalidValue) as caught:
+            belt_checks.measure(self.db, self.visit, 1, Edit(None, 6, sure=True))
+        self.assertIn("too narrow to be gripped", caught.exception.reason)
+        self.assertEqual(self.held().widths_mm, {})
 
 
 class Acts(StoreCase):

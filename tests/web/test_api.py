@@ -158,7 +158,7 @@ class Visit(ApiCase):
         address = f"/api/visits/{self.visit['id']}/setup"
         for part in ("steps", "strip"):
             self.client.get(f"{address}/{part}")
-        names = ("jaxel.store.predictions.predict", "jaxel.web.predictions.sensitivities",
+        names = ("jaxel.store.predictions.predicted", "jaxel.web.predictions.sensitivities",
                  "jaxel.web.predictions.pull_figures", "jaxel.web.predictions.width_costs")  # fmt: skip
         with ExitStack() as stack:
             computed = [stack.enter_context(mock.patch(name, side_effect=AssertionError(name))) for name in names]
@@ -405,7 +405,7 @@ class Refusals(ApiCase):
             ("PATCH", "/intake", {"riding": "flying"}, "riding", "must be"),
             ("PATCH", "/intake", {"complaint": "x" * 2001}, "complaint", "at most 2000 characters"),
             ("PUT", "/belt/reading", {"place": 1, "now": 37.6}, "place_1", "wider than the new belt"),
-            ("PUT", "/belt/reading", {"place": 2, "now": "6"}, "place_2", "too narrow to be gripped"),
+            ("PUT", "/belt/reading", {"place": 2, "now": "6", "sure": True}, "place_2", "too narrow to be gripped"),
             ("PUT", "/belt/reading", {"place": 2, "now": "0"}, "now", "above 0"),
             ("PUT", "/belt/reading", {"place": 4, "now": 36}, "place", "at most 3"),
             ("PATCH", "/setup/slots", left("arm_mass_g", "60/61/60"), "arm_mass_g", "unequal"),

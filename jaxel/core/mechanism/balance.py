@@ -160,7 +160,7 @@ def balance(
     >>> found = balance(0.05, 2.7, 3.6, 120.0, 5000.0, closing=0.46, friction=1.55, adhesion_share=0.35,
     ...                 primary_seat=1.8, secondary_seat=2.6)
     >>> round(float(found.tight - found.slack)), round(float(found.primary_clamp))
-    (2400, 7066)
+    (2400, 7420)
 
     Reference: Eytelwein's equation with an idle arc, e.g. B. G. Gerbert, Traction Belt Mechanics (1999); a wedge with
     friction, any text on machine design; from memory. λ and ψ have no outside source: calibrate them.

@@ -26,7 +26,7 @@ def first_rise(
     Parameters: `excess` of speeds [scan × shape, then shape], below zero at `low` [shape], not below at `high`
     [shape]; `tolerance`, the relative width at which it stops, and `most` steps. Returns the roots [shape].
 
-    >>> first_rise(lambda x: x * x - np.array([4.0, 9.0]), np.zeros(2), np.full(2, 10.0)).tolist()
+    >>> first_rise(lambda x: x * x - np.array([4.0, 9.0]), np.zeros(2), np.full(2, 10.0)).round(9).tolist()
     [2.0, 3.0]
     """
     steps = np.linspace(0.0, 1.0, scan, dtype=low.dtype).reshape(-1, *(1,) * low.ndim)

@@ -176,7 +176,7 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
     >>> from jaxel.demo.workshop import document
     >>> found = predict(document("mountain-sled").core())
     >>> round(found.shift.mean * 30 / pi), round(found.low_ratio, 2), round(found.high_ratio, 2)
-    (7845, 3.44, 0.74)
+    (7850, 3.44, 0.71)
 
     Reference: force balance of the primary's moving sheave; the parts in primary, secondary and balance.
     """
@@ -202,7 +202,7 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
     >>> from jaxel.demo.workshop import document
     >>> found = engagement(document("mountain-sled").core())
     >>> round(found.touch * 30 / pi), round(found.bite * 30 / pi), round(found.bite_rate)
-    (3618, 4097, 35)
+    (3786, 3948, 40)
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """
