@@ -6,7 +6,7 @@ import numpy as np
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.calibration import Calibration
-from jaxel.core.trade.evidence import effects_on, inputs, with_reading, worths
+from jaxel.core.trade.evidence import effects_on, inputs, worths
 from jaxel.core.trade.figures import ENGAGEMENT, FIGURES, MEAN, figures_of
 from tests.examples import changed, example, read
 
@@ -119,8 +119,8 @@ class Propagation(unittest.TestCase):
     def test_a_reading_takes_off_what_it_says(self):
         document = known()
         first = worths(document)[0]
-        before, after = (Calibration.none(each).estimates([each])[0]
-                         for each in (document, with_reading(document, first.input.path)))  # fmt: skip
+        taken = known(**{first.input.path.replace(".", "__"): {"origin": "measured"}})
+        before, after = (Calibration.none(each).estimates([each])[0] for each in (document, taken))
         self.assertAlmostEqual(before.engagement_sd - after.engagement_sd, first.engagement_off_rpm, delta=0.5)
         self.assertAlmostEqual(before.mean_sd - after.mean_sd, first.shift_off_rpm, delta=0.5)
         self.assertGreater(first.engagement_off_rpm, 1)

@@ -198,7 +198,7 @@ def _deviation(kind: _Kind, stated: EvidencePart, value: object) -> float:
 @dataclass(frozen=True)
 class Worth:
     """What an input is worth: its share of the variance of engagement and of shift [0–1], and what a reading of it
-    would take off the standard deviation of each [rpm], also per minute; the shift's is looked at first."""
+    would take off the standard deviation of each [rpm], also per minute."""
 
     input: Input
     engagement_share: float
@@ -281,9 +281,3 @@ def worths(document: SetupDocument) -> list[Worth]:
 def _after(each: Input) -> float:
     """The deviation after a reading, as a share of the one now."""
     return 1.0 if each.reading is None else min(1.0, each.reading / each.sd)
-
-
-def with_reading(document: SetupDocument, path: str) -> SetupDocument:
-    """The set-up with an input stated as measured, its value as it stands."""
-    evidence = (document.evidence or {}) | {path: EvidencePart(origin="measured")}
-    return document.model_copy(update={"evidence": evidence})

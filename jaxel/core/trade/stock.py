@@ -1,6 +1,6 @@
 """What each slot of a machine can hold: what is fitted, and the parts at hand that fit it."""
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from ..errors import InvalidValue
@@ -351,11 +351,3 @@ def _spring_words(spring: Part) -> str:
 
 def _helix_words(helix: HelixPart) -> str:
     return " / ".join(f"{said(point.deg)}°" for point in helix.angles)
-
-
-def sets(found: Mapping[str, Sequence[Option]]) -> int:
-    """How many set-ups the options of every slot make together."""
-    count = 1
-    for each in found.values():
-        count *= len(each)
-    return count
