@@ -87,11 +87,6 @@ class Calibration:
         return cls(base, (), fitted, np.eye(len(fitted)), Discrepancy())
 
     @cached_property
-    def setups(self) -> list[SetupDocument]:
-        """The set-up of each run."""
-        return [run.setup or self.base for run in self.runs]
-
-    @cached_property
     def anchors(self) -> list[Anchor]:
         """The measured figures that predictions stand on."""
         return [
@@ -122,18 +117,20 @@ class Calibration:
         """
         for document in documents:
             check_same_machine("setup", self.base, document)
-        everything = [*self.setups, *documents]
+        ridden, of_run = distinct([run.setup or self.base for run in self.runs])
+        everything = [*ridden, *documents]
         known = least_deviations(everything)
         found, effects = effects_on([self.applied(each) for each in everything], known, nodes)
         spread = _Spread(self, known)
         told = [spread.rows(each, of.values) for each, of in zip(known, effects, strict=True)]
-        count = len(self.runs)
+        values, run_effects = found.values[of_run], [told[place] for place in of_run]
         estimates = []
-        for index, document in enumerate(documents, start=count):
-            shares = self.shares([(each, document) for each in self.setups])
+        for index, document in enumerate(documents, start=len(ridden)):
+            each_share = self.shares([(each, document) for each in ridden])
+            shares = [each_share[place] for place in of_run]
             curve = spread.deviation(spread.rows(known[index], effects[index].curve))
             estimates.append(
-                self._estimate(found.values, told[:count], shares, found.values[index], told[index], curve, spread)
+                self._estimate(values, run_effects, shares, found.values[index], told[index], curve, spread)
             )
         return estimates
 
@@ -205,6 +202,20 @@ def discrepancy_between(discrepancy: Discrepancy, figure: int, shares: Sequence[
         change = np.array([each[group][figure] if group in each else 0.0 for each in shares])
         total += rel**2 * np.outer(change, change)
     return total
+
+
+def distinct(setups: Sequence[SetupDocument]) -> tuple[list[SetupDocument], list[int]]:
+    """Set-ups told apart by what they are, not by name or target, and which of them each one is."""
+    found: list[SetupDocument] = []
+    seen: list[SetupDocument] = []
+    places = []
+    for each in setups:
+        bare = each.bare()
+        if bare not in seen:
+            seen.append(bare)
+            found.append(each)
+        places.append(seen.index(bare))
+    return found, places
 
 
 def least_deviations(documents: Sequence[SetupDocument]) -> list[list[Input]]:

@@ -14,7 +14,7 @@ from ..formats.runs import RunPart, check_same_machine
 from ..formats.setup import SetupDocument
 from ..mechanism.tables import Array
 from ..mechanism.uncertainty import combined, posterior
-from .calibration import ANCHORED, Calibration, Fitted, Shares, least_deviations
+from .calibration import ANCHORED, Calibration, Fitted, Shares, distinct, least_deviations
 from .discrepancy import Discrepancy, Score, estimated, kind_of
 from .evidence import effects_on
 from .figures import ENGAGEMENT, FIGURES, MEAN, Figures
@@ -59,8 +59,7 @@ class Fit:
         setups = [run.setup or base for run in runs]
         for number, each in enumerate(setups, start=1):
             check_same_machine(f"runs[{number - 1}].setup", base, each)
-        self.distinct: list[SetupDocument] = [base]
-        self.of_run = [self._place(each) for each in setups]
+        self.distinct, (_, *self.of_run) = distinct([base, *setups])
         self.known = least_deviations(self.distinct)
         _, effects = effects_on(self.distinct, self.known)
         self.fitted = self._joined(effects)
@@ -69,14 +68,6 @@ class Fit:
                      if FIGURES[figure] in run.measured]  # fmt: skip
         self.kept: dict[bytes, tuple[Array, Array]] = {}
         self.measured = np.array([runs[run].measured[FIGURES[figure]] for run, figure in self.rows])
-
-    def _place(self, setup: SetupDocument) -> int:
-        """Which of the distinct set-ups it is."""
-        for place, each in enumerate(self.distinct):
-            if each.bare() == setup.bare():
-                return place
-        self.distinct.append(setup)
-        return len(self.distinct) - 1
 
     def _joined(self, effects: Sequence[Figures]) -> tuple[Fitted, ...]:
         """The model's parameters, and the inputs with the largest shares of a figure's variance in any set-up."""
