@@ -31,7 +31,7 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
           </legend>
           <div className="flex flex-wrap gap-1.5">
             {slot.numbers.map((number) => (
-              <div key={number.key} className={width(number, which)}>
+              <div key={number.key} className={`${width(number, which)} has-[[role=alert]]:w-72`}>
                 <SlotNumber
                   slot={slot.name}
                   number={number}

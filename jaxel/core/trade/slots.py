@@ -339,7 +339,7 @@ def _shim(document: SetupDocument) -> Slot:
 
 def _washer(document: SetupDocument, side: str, depth: Depth) -> Slot:
     value = getattr(document, side).washer_mm
-    number = _plain(f"washer_{side}_mm", "under the spring", "mm", value, f"{side}.washer_mm")
+    number = _plain(f"washer_{side}_mm", "thick", "mm", value, f"{side}.washer_mm")
     return Slot(f"washer:{side}", f"{side.capitalize()} washer", depth, (number,))
 
 
