@@ -14,6 +14,7 @@ from contextlib import closing
 from pathlib import Path
 from statistics import median
 
+from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.formats.setup import SetupDocument, read_setup, write_setup
 from jaxel.store.db import connect, migrate, writing
 from jaxel.web import create_app
@@ -49,8 +50,8 @@ def _machine(db: sqlite3.Connection, machine: int, document: SetupDocument) -> N
     )
     db.executemany(
         "INSERT INTO revision_figures (revision_id, model_version, engagement_rpm, shift_rpm)"
-        " VALUES (?, 1, 3900, 7900)",
-        [(each,) for each in revisions],
+        " VALUES (?, ?, 3900, 7900)",
+        [(each, MODEL_VERSION) for each in revisions],
     )
     visits = range((machine - 1) * VISITS_EACH + 1, machine * VISITS_EACH + 1)
     still_open = visits[-1] if machine % 20 == 0 else None

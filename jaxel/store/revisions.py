@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass, fields
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures
@@ -48,32 +48,34 @@ def add(
     try:
         figures = figures_of(predictions.kept(connection, document))
     except InvalidValue as error:
-        figures = Figures(None, None, error.reason)
+        figures = Figures(None, None, None, error.reason)
     keep_figures(connection, {revision: figures})
     return revision
 
 
 @dataclass(frozen=True)
 class Figures:
-    """What a set-up was predicted to do [rpm]: engagement (bite) and shift mean, or the fault that forbids it."""
+    """What a set-up was predicted to do: engagement (bite) with its snap, shift mean, or the fault that forbids it."""
 
     engagement_rpm: float | None
+    snap_n: float | None
     shift_rpm: float | None
     fault: str = ""
 
 
 def figures_of(prediction: PredictionFigures) -> Figures:
     """What a list shows of a prediction."""
-    return Figures(prediction.engagement.bite_rpm, prediction.shift.mean_rpm)
+    engagement = prediction.engagement
+    return Figures(engagement.bite_rpm, engagement.snap_n, prediction.shift.mean_rpm)
 
 
 def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures]) -> None:
     """Keep figures by revision id; those kept before stay as they are."""
     with writing(connection):
         connection.executemany(
-            "INSERT OR IGNORE INTO revision_figures (revision_id, model_version, engagement_rpm, shift_rpm, fault)"
-            " VALUES (?, ?, ?, ?, ?)",
-            [(key, MODEL_VERSION, each.engagement_rpm, each.shift_rpm, each.fault) for key, each in figures.items()],
+            "INSERT OR IGNORE INTO revision_figures"
+            " (revision_id, model_version, engagement_rpm, snap_n, shift_rpm, fault) VALUES (?, ?, ?, ?, ?, ?)",
+            [(key, MODEL_VERSION, *astuple(each)) for key, each in figures.items()],
         )
 
 
@@ -81,11 +83,12 @@ def figures(connection: sqlite3.Connection, revisions: Sequence[Revision]) -> di
     """Figures kept of some revisions by today's model, by id; one without has none kept."""
     marks = ", ".join("?" * len(revisions))
     rows = connection.execute(
-        "SELECT revision_id, engagement_rpm, shift_rpm, fault FROM revision_figures"
+        "SELECT revision_id, engagement_rpm, snap_n, shift_rpm, fault FROM revision_figures"
         f" WHERE model_version = ? AND revision_id IN ({marks})",
         [MODEL_VERSION, *(each.id for each in revisions)],
     )
-    return {row["revision_id"]: Figures(row["engagement_rpm"], row["shift_rpm"], row["fault"]) for row in rows}
+    names = [each.name for each in fields(Figures)]
+    return {row["revision_id"]: Figures(**{name: row[name] for name in names}) for row in rows}
 
 
 def get(connection: sqlite3.Connection, revision_id: int) -> Revision:

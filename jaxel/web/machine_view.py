@@ -41,6 +41,7 @@ class MachineCard(BaseModel):
 
     machine: MachineHead
     bite_rpm: float | None
+    snap_n: float | None
     shift_rpm: float | None
     visit: OpenVisit | None
 
@@ -73,6 +74,7 @@ class RevisionView(BaseModel):
     changes: list[ChangeView]
     belt_width_mm: float
     bite_rpm: float | None
+    snap_n: float | None
     shift_rpm: float | None
     measured: list[Comparison]
     fault: Refusal | None
@@ -133,14 +135,16 @@ def floor_view(connection: sqlite3.Connection, wanted: str, limit: int) -> Floor
         made = {by_id[each.machine.id].revision_id: each for each in waiting[:MOST_FIGURES]}
         for revision, card in made.items():
             figures = _figures(revisions.get(connection, revision))
-            card.bite_rpm, card.shift_rpm = figures.engagement_rpm, figures.shift_rpm
+            card.bite_rpm, card.snap_n, card.shift_rpm = figures.engagement_rpm, figures.snap_n, figures.shift_rpm
     return FloorView(machines=shown, total=len(cards), unfinished=len(waiting) > len(made))
 
 
 def _figures(revision: Revision) -> Figures:
     """Figures of a set-up from before they were kept: worked out now, kept when the request has been answered."""
     prediction, fault = predicted_or_fault(revision.document)
-    figures = revisions.figures_of(prediction) if prediction else Figures(None, None, fault.reason if fault else "")
+    figures = (
+        revisions.figures_of(prediction) if prediction else Figures(None, None, None, fault.reason if fault else "")
+    )
     keep_figures({revision.id: figures})
     return figures
 
@@ -149,6 +153,7 @@ def _card(found: floor.FloorMachine) -> MachineCard:
     return MachineCard(
         machine=head(found.machine),
         bite_rpm=found.engagement_rpm,
+        snap_n=found.snap_n,
         shift_rpm=found.shift_rpm,
         visit=_open_visit(found.visit) if found.visit else None,
     )
@@ -226,6 +231,7 @@ def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | N
                     changes=change_views(parent.document, each.document, stated) if parent else [],
                     belt_width_mm=each.document.belt.top_width_mm,
                     bite_rpm=figures.engagement_rpm,
+                    snap_n=figures.snap_n,
                     shift_rpm=figures.shift_rpm,
                     measured=run_comparison(runs[each.id][1], runs[each.id][0]) if each.id in runs else [],
                     fault=Refusal(field="setup", reason=figures.fault) if figures.fault else None,

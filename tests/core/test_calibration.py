@@ -13,7 +13,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.calibration import read_calibration, write_calibration
 from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.runs import RunPart, read_runs
-from jaxel.core.mechanism.uncertainty import combined
+from jaxel.core.mechanism.uncertainty import combined, posterior
 from jaxel.core.trade.calibration import Calibration
 from jaxel.core.trade.calibration_file import calibrated, from_document
 from jaxel.core.trade.discrepancy import Discrepancy
@@ -183,6 +183,23 @@ class Anchored(unittest.TestCase):
         document = predicted(BASE, found)
         self.assertAlmostEqual(document.engagement.bite_rpm, found.estimates([BASE])[0].bare[ENGAGEMENT], delta=0.1)
         self.assertAlmostEqual(document.shift.mean_rpm, 7700, delta=0.2)
+
+
+class Linear(unittest.TestCase):
+    def test_posterior_is_that_of_least_squares_with_priors_as_data(self):
+        # numpy.linalg.lstsq on the whitened rows and the priors' own, from whatever place one starts.
+        rng = np.random.default_rng(8)
+        effects, measured, root = rng.normal(size=(6, 3)), rng.normal(size=6), np.tril(rng.normal(size=(6, 6)))
+        root += 3 * np.eye(6)
+        rows = np.vstack([np.linalg.solve(root, effects), np.eye(3)])
+        expected = np.linalg.lstsq(rows, np.concatenate([np.linalg.solve(root, measured), np.zeros(3)]))[0]
+        for at in (np.zeros(3), np.array([1.0, -2.0, 0.5])):
+            found, spread = posterior(effects, measured - effects @ at, root @ root.T, at)
+            np.testing.assert_allclose(found, expected, atol=1e-12)
+            np.testing.assert_allclose(spread, np.linalg.inv(rows.T @ rows), atol=1e-12)
+        found, spread = posterior(np.zeros((0, 2)), np.zeros(0), np.zeros((0, 0)), np.array([0.3, -0.1]))
+        np.testing.assert_allclose(found, 0, atol=1e-12)
+        np.testing.assert_allclose(spread, np.eye(2))
 
 
 class Shared(unittest.TestCase):

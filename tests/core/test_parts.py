@@ -42,6 +42,19 @@ class Swapped(unittest.TestCase):
         self.assertEqual(gone.primary.weights.loads[0].mass_g, 0)
         self.assertEqual(with_parts(gone, self.one, [f"load:{before[0]}"]), self.one)
 
+    def test_a_load_where_there_was_none_stands_behind_the_others(self):
+        sled = read(example("sled"))
+        first = with_load(sled, "tip", Load(station="tip", mass_g=2.0))
+        both = with_load(first, "heel", Load(station="heel", mass_g=1.0))
+        self.assertEqual(
+            [(load.station, load.mass_g) for load in both.primary.weights.loads], [("tip", 2), ("heel", 1)]
+        )
+        again = with_load(both, "tip", Load(station="tip", mass_g=3.0))
+        self.assertEqual(
+            [(load.station, load.mass_g) for load in again.primary.weights.loads], [("tip", 3), ("heel", 1)]
+        )
+        self.assertEqual(with_load(sled, "tip", None), sled)
+
     def test_a_selection_that_is_no_clutch_is_refused_not_a_crash(self):
         # Arms of another shape without the pocket that a load of the other sits in.
         cam = read(example("adjustable-cam"))

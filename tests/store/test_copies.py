@@ -275,7 +275,7 @@ class OfTheFirstSchema(FileCase):
         db.migrate(self.path)
         self.assertEqual([row["model_version"] for row in self.rows("prediction")], [1])
         (kept,) = self.rows("revision_figures")
-        self.assertEqual((kept["model_version"], kept["shift_rpm"]), (1, 7711.2))
+        self.assertEqual((kept["model_version"], kept["shift_rpm"], kept["snap_n"]), (1, 7711.2, None))
         self.assertEqual(self.rows("road_test"), past)
         self.assertEqual([row["version"] for row in self.rows("model_version")], [1, MODEL_VERSION])
         # A list shows today's figures, and the older ones stay beside them.

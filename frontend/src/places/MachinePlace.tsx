@@ -9,7 +9,7 @@ import { Bar } from '../parts/Bar'
 import { Button, buttonLook, Done, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
-import { day, reading, signed } from '../parts/format'
+import { day, figure, reading, signed } from '../parts/format'
 import { Notices } from '../parts/Notices'
 import { Quantity } from '../parts/Quantity'
 
@@ -179,6 +179,11 @@ function SetUps({ view }: { view: MachineView }) {
                 </td>
                 <td className="reading px-2 py-3 text-right" data-label="Engagement, predicted">
                   {reading(each.bite_rpm, 'rpm')}
+                  {each.snap_n != null && (
+                    <span className="block text-xs font-normal whitespace-nowrap text-quiet">
+                      snap {figure(each.snap_n, 0)} N
+                    </span>
+                  )}
                 </td>
                 <td className="reading px-2 py-3 text-right whitespace-nowrap" data-label="measured">
                   <Measured rows={each.measured} figure="Engagement" />

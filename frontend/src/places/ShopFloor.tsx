@@ -8,7 +8,7 @@ import { useOpenVisit } from '../api/openVisit'
 import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { Button, Done } from '../parts/Button'
-import { day, reading, STATION_NAMES } from '../parts/format'
+import { day, figure, reading, STATION_NAMES } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
 import { Notices } from '../parts/Notices'
 import { BringIn } from './BringIn'
@@ -137,7 +137,8 @@ function Resting({ card }: { card: MachineCard }) {
         </span>
       </Link>
       <span className="reading text-sm text-quiet">
-        engages {reading(card.bite_rpm, 'rpm')} · shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
+        engages {reading(card.bite_rpm, 'rpm')} rpm{card.snap_n != null && `, snap ${figure(card.snap_n, 0)} N`} ·
+        shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
       </span>
       <Button look="plain" action={open} aria-label={`Open a visit for ${card.machine.name}`}>
         Open a visit

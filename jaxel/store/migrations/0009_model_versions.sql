@@ -1,5 +1,5 @@
 -- Which model predicted what. A prediction names its model's version; figures of a revision are kept for each version,
--- so that a list shows today's and an older one stays. Runs say theirs since 0002: a past miss stays as it was.
+-- so that a list shows today's and an older one stays, without the snap it did not know. Runs say theirs since 0002: a past miss stays as it was.
 
 CREATE TABLE model_version (
     version INTEGER PRIMARY KEY CHECK (version >= 1),
@@ -15,6 +15,7 @@ CREATE TABLE revision_figures_new (
     revision_id INTEGER NOT NULL REFERENCES setup_revision,
     model_version INTEGER NOT NULL REFERENCES model_version,
     engagement_rpm REAL CHECK (engagement_rpm >= 0),
+    snap_n REAL,
     shift_rpm REAL CHECK (shift_rpm >= 0),
     fault TEXT NOT NULL DEFAULT '',
     PRIMARY KEY (revision_id, model_version)
