@@ -174,6 +174,11 @@ class Anchored(unittest.TestCase):
         both = (document, predicted(found.applied(BASE), backshift=True))
         one, other = (each.backshift.mean_rpm if each.backshift else 0.0 for each in both)
         self.assertAlmostEqual(one - other, document.shift.mean_rpm - bare.shift.mean_rpm, delta=0.3)
+        (here,) = found.estimates([BASE], 41)
+        band = document.band
+        shown = (band.bite_rpm, band.mean_rpm, band.full_shift_rpm)
+        np.testing.assert_allclose(shown, (here.engagement_sd, here.mean_sd, here.full_shift_sd), atol=0.06)
+        np.testing.assert_allclose(band.curve_rpm, here.curve_sd, atol=0.06)
         anchors = [(1, "engagement_rpm", 3900), (1, "shift_mean_rpm", 7700), (1, "full_shift_rpm", 7850)]
         self.assertEqual([(each.run, each.figure, each.measured) for each in document.anchor], anchors)
         self.assertEqual(document.band.counts, "model")

@@ -125,6 +125,19 @@ class Propagation(unittest.TestCase):
         self.assertAlmostEqual(before.mean_sd - after.mean_sd, first.shift_off_rpm, delta=0.5)
         self.assertGreater(first.engagement_off_rpm, 1)
 
+    def test_what_comes_off_is_by_the_formula(self):
+        # σ − √(σ² − share·(σ² − 15²)·(1 − (reading/sd)²)), σ with the 15 rpm that no reading takes off.
+        document = known("side-by-side")
+        (now,) = Calibration.none(document).estimates([document])
+        for each in worths(document)[:6]:
+            left = 1 - (each.input.reading / each.input.sd) ** 2
+            for sd, share, off in ((now.engagement_sd, each.engagement_share, each.engagement_off_rpm),
+                                   (now.mean_sd, each.shift_share, each.shift_off_rpm)):  # fmt: skip
+                self.assertAlmostEqual(off, sd - np.sqrt(sd**2 - share * (sd**2 - 225) * left), places=6)
+            self.assertAlmostEqual(
+                each.off_per_minute, (each.engagement_off_rpm + each.shift_off_rpm) / each.input.minutes
+            )
+
     def test_before_any_run_the_shift_is_known_to_some_300_rpm(self):
         # Priors of the five model parameters, from memory; about ±300 rpm before any run.
         (estimate,) = Calibration.none(read(example("sled"))).estimates([read(example("sled"))])

@@ -224,6 +224,28 @@ class Parts(unittest.TestCase):
         pairs = [row.model_dump(include={"sheave", "helix"}) for row in converter.secondary.holes.table]
         self.assertEqual(plan(converter, stock(hole_pairs=pairs)).combinations, len(pairs))
 
+    def test_the_likeliest_of_many_clicks_and_masses_is_found(self):
+        # More than are worked out exactly: the screen must tell them apart by itself.
+        clicked = changed(example("adjustable-cam"), "primary.clicker.position", 5)
+        cam = read(changed(clicked, "conditions", {"elevation_m": 900, "temperature_c": -5}))
+        masses = [cam.primary.weights.base_mass_g + 2 * by for by in range(-4, 5)]
+        best = 0.0
+        for mass in masses:
+            for position in range(1, 7):
+                clicker = cam.primary.clicker.model_copy(update={"position": position})
+                setup = with_value(with_value(cam, "primary.weights.base_mass_g", mass), "primary.clicker", clicker)
+                (here,) = Calibration.none(setup).estimates([setup])
+                windows = ((cam.target.engagement_rpm, cam.target.engagement_tolerance_rpm),
+                           (cam.target.shift_rpm, cam.target.shift_tolerance_rpm))  # fmt: skip
+                likely = inside_both(
+                    here.engagement, here.engagement_sd, here.mean, here.mean_sd, here.correlation, *windows
+                )
+                best = max(best, float(likely))
+        found = plan(cam, stock(clicker=list(range(1, 7)), weights=weights(*masses[:4], *masses[5:])), top=2)
+        self.assertEqual(found.combinations, 6 * 9)
+        self.assertGreater(max(each.probability for each in found.answers), best - 0.05)
+        self.assertGreater(best, 0.08)
+
     def test_a_helix_that_would_lock_stops_no_other(self):
         rough = read(changed(SLED, "model", {"helix_friction": 0.12}))
         found = plan(rough, stock(helixes=[{"name": name, "stamped": name} for name in ("5", "43")]))
