@@ -178,6 +178,8 @@ class Worked(CommandCase):
             "stock", weights=[{"name": "mixed", "base_mass_g": [60, 61, 60]}]))  # fmt: skip
         self.refused("stock", "plan", self.sled)
         self.refused("altitude", "plan", self.sled, "--altitude", "clicker")
+        self.refused("worth", "predict", self.sled, "--worth", "--calibration",
+                     str(FORMATS / "examples" / "calibration.json"))  # fmt: skip
         self.refused("setup", "predict", str(FORMATS / "setups" / "quad.json"), "--calibration",
                      str(FORMATS / "examples" / "calibration.json"))  # fmt: skip
         self.assertEqual(run("plan", self.sled, "--stock", runs, "--top", "0").returncode, 2)

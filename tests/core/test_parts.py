@@ -96,6 +96,8 @@ class Estimated(unittest.TestCase):
             ("secondary_spring", 0.55, 0.55), ("holes", 0.55, 0.55), ("belt_width", 1.0, 0.0),
         ):  # fmt: skip
             self.assertEqual((study.rel(part, engagement=True), study.rel(part, engagement=False)), (engagement, shift))
+        self.assertEqual(study.rel("arms", "holes", "air", engagement=False), 0.55)
+        self.assertEqual(study.rel(engagement=True), 0)
 
     def test_misses_as_large_as_the_study_says_move_nothing(self):
         rng = np.random.default_rng(2)

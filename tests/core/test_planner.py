@@ -272,6 +272,13 @@ class Parts(unittest.TestCase):
         self.assertAlmostEqual(sum(each.shift_mean_rpm for each in answer.changes), change[MEAN], delta=0.3)
         self.assertLess(answer.changes[2].shift_mean_rpm * (44 - HIGH.secondary.helix.angles[0].deg), 0)
 
+    def test_a_kit_that_is_not_whole_is_not_at_hand(self):
+        lone = {"name": "kit", "changes": {"weights": {"name": "arms", "base_mass_g": 57},
+                                           "primary_spring": spring(650.0, 1400.0, pieces=0)}}  # fmt: skip
+        found = plan(HIGH, stock(kits=[lone]))
+        self.assertEqual((found.answers, found.combinations), ([], 1))
+        self.assertEqual(plan(HIGH, stock(kits=[lone | {"pieces": 0}])).combinations, 1)
+
     def test_a_part_from_the_shelf_brings_its_own_evidence(self):
         known = read(changed(SLED, "evidence", {"primary.weights.base_mass_g": {"origin": "measured"},
                                                 "primary.spring.force_start_n": {"origin": "measured"}}))  # fmt: skip

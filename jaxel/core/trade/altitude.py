@@ -21,6 +21,7 @@ LAPSE_C_PER_M = 0.0065
 """The air's cooling with height (U.S. Standard Atmosphere 1976)."""
 
 MOST_LOAD_G = 40.0
+"""The heaviest load looked at for one station; from memory."""
 
 
 def altitude_table(document: SetupDocument, slot: str, calibration: Calibration | None = None) -> AltitudeTable:

@@ -198,7 +198,7 @@ def discrepancy_between(discrepancy: Discrepancy, figure: int, shares: Sequence[
     """Σ_part rel_part²·Δ_part,i·Δ_part,j of one figure [n, n, rpm²]; of parts swapped together the largest share."""
     total = np.zeros((len(shares), len(shares)))
     for group in {group for each in shares for group in each}:
-        rel = max(discrepancy.rel(part, engagement=figure == ENGAGEMENT) for part in group) if group else 0.0
+        rel = discrepancy.rel(*group, engagement=figure == ENGAGEMENT)
         change = np.array([each[group][figure] if group in each else 0.0 for each in shares])
         total += rel**2 * np.outer(change, change)
     return total

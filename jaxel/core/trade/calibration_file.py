@@ -15,7 +15,7 @@ from .evidence import inputs, model_inputs
 from .fit import calibrate
 
 MOVED = 0.2
-"""Prior deviations by which the data must move a parameter for it to be named."""
+"""Prior deviations by which the data must move a parameter for it to be named; from memory."""
 
 
 def calibrated(base: SetupDocument, runs: Sequence[RunPart]) -> CalibrationDocument:

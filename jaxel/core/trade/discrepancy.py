@@ -69,9 +69,10 @@ class Discrepancy:
     origin: Literal["study", "workshop"] = "study"
     scored: int = 0
 
-    def rel(self, part: str, *, engagement: bool) -> float:
-        """The share for a part."""
-        return (self.engagement if engagement else self.shift)[kind_of(part)]
+    def rel(self, *parts: str, engagement: bool) -> float:
+        """The share for a part, or for parts swapped together the largest of theirs; 0 for none."""
+        of = self.engagement if engagement else self.shift
+        return max((of[kind_of(part)] for part in parts), default=0.0)
 
 
 @dataclass(frozen=True)

@@ -32,7 +32,7 @@ class Figures:
 
 def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figures:
     """The figures of set-ups, those that cannot work as NaN."""
-    cores = [_core(each) for each in documents]
+    cores = [core_or_none(each) for each in documents]
     works = [core for core in cores if core is not None]
     values, curve = np.full((len(cores), len(FIGURES)), np.nan), np.full((len(cores), nodes), np.nan)
     if works:
@@ -44,7 +44,8 @@ def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figure
     return Figures(values, curve)
 
 
-def _core(document: SetupDocument) -> Drivetrain | None:
+def core_or_none(document: SetupDocument) -> Drivetrain | None:
+    """The machine ready to compute, None where its parts do not fit together."""
     try:
         return document.core()
     except ValueError:

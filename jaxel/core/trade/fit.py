@@ -22,7 +22,7 @@ from .parts import Group
 
 MOST_INPUTS = 8
 LEAST_SHARE = 0.01
-"""Inputs that join the fit: those with this share of the variance of a figure, at most so many."""
+"""Inputs that join the fit: those with this share of the variance of a figure, at most so many; from memory."""
 
 FURTHEST = 5.0
 """Prior deviations from its prior within which a parameter is looked for."""
@@ -31,7 +31,7 @@ STEP = 0.1
 """Prior deviations over which a slope of the fit is taken: small, where the least squares must be exact."""
 
 CONTRADICTS = 2.5
-"""Deviations by which a run must lie off what the others predict for it."""
+"""Deviations by which a run must lie off what the others predict for it: one in eighty does by chance (normal)."""
 
 
 def calibrate(base: SetupDocument, runs: Iterable[RunPart]) -> tuple["Fit", Calibration]:
@@ -245,11 +245,8 @@ class _Outlook:
         noise = self.fit.runs[run].noise(FIGURES[figure]) ** 2
         changed = {group: float(joint.weights @ [each.get(group, np.zeros(len(FIGURES)))[figure] for each in between])
                    for group in {group for each in between for group in each}}  # fmt: skip
-        rel = {
-            group: max(self.calibration.discrepancy.rel(part, engagement=figure == ENGAGEMENT) for part in group)
-            for group in changed if group
-        }  # fmt: skip
-        known = sum((rel[group] * changed[group]) ** 2 for group in rel)
+        rel = self.calibration.discrepancy.rel
+        known = sum((rel(*group, engagement=figure == ENGAGEMENT) * change) ** 2 for group, change in changed.items())
         total = joint.variance + noise
         return _Told(
             float(self.fit.measured[place] - joint.value), max(noise, total - known), total,

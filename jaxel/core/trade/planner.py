@@ -24,7 +24,7 @@ from ..mechanism.shift import predict
 from ..mechanism.tables import Array
 from ..units import RPM, said
 from .calibration import Calibration, Estimate
-from .figures import ENGAGEMENT, MEAN, NODES, figures_of
+from .figures import ENGAGEMENT, MEAN, NODES, core_or_none, figures_of
 from .parts import shapley, with_load
 from .reach import reach
 from .slots import Depth
@@ -32,14 +32,16 @@ from .stock import MINUTES, Kit, Option, fitted, kits, options
 from .window import inside_both
 
 MOST = 250_000
-"""Combinations looked at in one plan."""
+"""Combinations looked at in one plan: some seconds' work."""
 
 NEAREST = 0.05
+"""Probabilities closer than this rank alike; from memory."""
+
 SINGLE_WITHIN = 0.10
-"""How much less likely than the best a single change may be and still stand first."""
+"""How much less likely than the best a single change may be and still stand first; from memory."""
 
 SURE_GRIP = 1.1
-"""Least grip from which a set-up is ranked with the rest; below 1 the belt slips and it is dropped."""
+"""Least grip from which a set-up is ranked with the rest, from memory; below 1 the belt slips and it is dropped."""
 
 SPARE = 6
 """Candidates worked out beyond those asked for: the screen's order is not yet the last."""
@@ -85,11 +87,6 @@ class Candidate:
     @property
     def price(self) -> float:
         return (self.kit.price if self.kit else 0.0) + sum(each.price for each in self.options)
-
-    @property
-    def parts(self) -> int:
-        """How many are changed; a kit's count each."""
-        return len(self.options)
 
 
 def plan(
@@ -169,9 +166,9 @@ class _Grid:
         clickers, springs, washers = self.axes[3 + len(self.loads) : 6 + len(self.loads)]
         turned = np.array([self._click(option, base) for option in clickers])
         bare = _unloaded(base, self.loads)
-        cores = [[_core(shim.write(arm.write(bare))) for shim in shims] for arm in arms]
+        cores = [[core_or_none(shim.write(arm.write(bare))) for shim in shims] for arm in arms]
         each_gram = [
-            [[_core(with_load(shim.write(arm.write(bare)), slot.removeprefix("load:"), _gram(slot)))
+            [[core_or_none(with_load(shim.write(arm.write(bare)), slot.removeprefix("load:"), _gram(slot)))
               for slot in self.loads] for shim in shims] for arm in arms
         ]  # fmt: skip
         mass = np.array(np.meshgrid(*grams, indexing="ij")).reshape(len(grams), -1) if grams else np.zeros((0, 1))
@@ -209,7 +206,7 @@ class _Grid:
         documents = [base]
         for axis in self.axes[-len(SECONDARY) :]:
             documents = [option.write(each) for each in documents for option in axis]
-        cores = [_core(each) for each in documents]
+        cores = [core_or_none(each) for each in documents]
         none = np.full((2, NODES), np.nan)
         terms = [none if each is None else each.secondary.clamp_terms(opening) for each in cores]
         return SecondarySide(*(np.array(column) for column in zip(*terms, strict=True)))
@@ -266,13 +263,6 @@ def _gram(slot: str) -> Load:
     return Load(station=slot.removeprefix("load:"), mass_g=1.0)
 
 
-def _core(document: SetupDocument) -> Drivetrain | None:
-    try:
-        return document.core()
-    except InvalidValue:
-        return None
-
-
 def _pull(core: Drivetrain | None, x: Array) -> Array:
     """A(x) of a primary, NaN of one that cannot be."""
     if core is None:
@@ -285,7 +275,7 @@ def _ranked(
 ) -> list[Answer]:
     """Candidates worked out exactly, those that slip or cannot work left out, the best first."""
     written = [(each, each.write(document)) for each in candidates]
-    written = [(each, setup) for each, setup in written if setup != document and _core(known.applied(setup))]
+    written = [(each, setup) for each, setup in written if setup != document and core_or_none(known.applied(setup))]
     estimates = known.estimates([setup for _, setup in written], 41) if written else []
     answers = []
     for (candidate, setup), estimate in zip(written, estimates, strict=True):

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..errors import InvalidValue
 from ..formats.faults import in_document_terms
 from ..formats.prediction import PredictionDocument, WorthFigures, prediction_document
 from ..formats.setup import SetupDocument
@@ -28,9 +29,11 @@ def predicted(
 
     Parameters: `calibration` of its machine, None where it was never measured; `points` of the curve; `backshift`,
     whether to add the curve on which it shifts back; `banded`, whether to say how sure; `worth`, what it would be
-    worth to measure each of its numbers. Raises InvalidValue where its parts do not fit together, or it is of another
-    machine than the calibration.
+    worth to measure each of its numbers, before any run. Raises InvalidValue where its parts do not fit together, it is
+    of another machine than the calibration, or worth is asked for beside one.
     """
+    if calibration and worth:
+        raise InvalidValue("worth", "is told before any run: leave the calibration out")
     known = calibration or Calibration.none(document)
     (estimate,) = known.estimates([document], points) if banded or calibration else (None,)
     with in_document_terms():

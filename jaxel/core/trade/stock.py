@@ -143,11 +143,13 @@ def options(document: SetupDocument, stock: StockDocument) -> dict[str, list[Opt
 
 
 def kits(document: SetupDocument, stock: StockDocument) -> list[Kit]:
-    """The kits of a stock; raises InvalidValue for a member that does not fit this clutch."""
-    return [_kit(document, kit, f"kits[{index}].changes") for index, kit in enumerate(stock.kits) if _at_hand(kit, 1)]
+    """The kits of a stock that are whole at hand; raises InvalidValue for a member that does not fit this clutch."""
+    found = [_kit(document, kit, f"kits[{index}].changes") for index, kit in enumerate(stock.kits)]
+    return [kit for kit in found if kit is not None]
 
 
-def _kit(document: SetupDocument, kit: KitInStock, at: str) -> Kit:
+def _kit(document: SetupDocument, kit: KitInStock, at: str) -> Kit | None:
+    """A kit with all its members; None where it, or one of them, is not at hand."""
     changes: KitChanges = kit.changes
     members: list[Option | None] = []
     if changes.weights:
@@ -173,7 +175,10 @@ def _kit(document: SetupDocument, kit: KitInStock, at: str) -> Kit:
     ):
         if value is not None:
             members.append(_length(slot, path, value))
-    return Kit(kit.name, tuple(each for each in members if each), kit.price, kit.minutes)
+    whole = tuple(each for each in members if each is not None)
+    if len(whole) < len(members) or not _at_hand(kit, 1):
+        return None
+    return Kit(kit.name, whole, kit.price, kit.minutes)
 
 
 def _at_hand(part: Held, needed: int) -> bool:

@@ -1,5 +1,6 @@
 -- Which model predicted what. A prediction names its model's version; figures of a revision are kept for each version,
--- so that a list shows today's and an older one stays, without the snap it did not know. Runs say theirs since 0002: a past miss stays as it was.
+-- so that a list shows today's and an older one stays, without the snap it did not know. Runs say theirs since 0002:
+-- a past miss stays as it was.
 
 CREATE TABLE model_version (
     version INTEGER PRIMARY KEY CHECK (version >= 1),
