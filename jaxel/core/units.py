@@ -6,7 +6,9 @@ Reference: NIST Special Publication 811 (2008), Appendix B; every factor marked 
 import math
 import re
 import unicodedata
+from dataclasses import dataclass, fields
 from fractions import Fraction
+from typing import Literal, get_args
 
 from .errors import InvalidValue
 
@@ -18,6 +20,7 @@ MILE = 1609.344
 POUND = 0.45359237
 POUND_FORCE = POUND * 9.80665
 FOOT_POUND = FOOT * POUND_FORCE
+HORSEPOWER = 550 * FOOT_POUND
 KPH = 1 / 3.6
 MPH = MILE / 3600
 RPM = math.pi / 30
@@ -38,7 +41,12 @@ _TYPED: dict[str, dict[str, tuple[float, float]]] = {
     "%": {"%": (1, 0)},
     "": {},
     "h": {"h": (1, 0)},
-    "N·m/deg": {"N·m/deg": (1, 0)},
+    "N·m/deg": {"N·m/deg": (1, 0), "ft-lb/deg": (FOOT_POUND, 0), "in-lb/deg": (FOOT_POUND / 12, 0)},
+    "N·m": {"N·m": (1, 0), "ft-lb": (FOOT_POUND, 0), "in-lb": (FOOT_POUND / 12, 0)},
+    "N/mm": {"N/mm": (1, 0), "lbf/in": (POUND_FORCE / 25.4, 0)},
+    "kg": {"kg": (1, 0), "g": (1e-3, 0), "lb": (POUND, 0)},
+    "kW": {"kW": (1, 0), "hp": (HORSEPOWER / 1000, 0)},
+    "turns": {"turns": (1, 0)},
 }
 
 _SPELT: dict[str, tuple[str, ...]] = {
@@ -61,6 +69,13 @@ _SPELT: dict[str, tuple[str, ...]] = {
     "%": ("percent", "pct"),
     "h": ("hr", "hrs", "hour", "hours"),
     "N·m/deg": ("nm/deg", "nm/°"),
+    "N·m": ("nm",),
+    "ft-lb": ("ftlb", "ftlbs", "ft-lbs", "lb-ft", "lbft", "ft·lb", "ftlbf"),
+    "in-lb": ("inlb", "inlbs", "in-lbs", "lb-in", "lbin", "in·lb"),
+    "lb": ("lbs", "pound", "pounds", "lbf", "#"),
+    "kg": ("kilogram", "kilograms"),
+    "hp": ("bhp",),
+    "turns": ("turn",),
 }
 """Other ways in which a unit is written, without spaces and full stops."""
 
@@ -117,6 +132,137 @@ def said(value: float) -> str:
     """
     text = f"{value:,.3f}".rstrip("0").rstrip(".").replace("-", "−")
     return "0" if text == "−0" else text
+
+
+Force = Literal["N", "lbf"]
+Length = Literal["mm", "in"]
+Distance = Literal["km", "mi"]
+Altitude = Literal["m", "ft"]
+Temperature = Literal["°C", "°F"]
+Torque = Literal["N·m", "ft-lb"]
+
+
+@dataclass(frozen=True)
+class Shown:
+    """How a unit the application stores is read by a hand: shown = (stored − offset)/factor, to so many digits."""
+
+    name: str
+    factor: float
+    offset: float
+    digits: int
+
+    def of(self, value: float) -> float:
+        """A stored value as it is read.
+
+        >>> IMPERIAL.shown("mm").of(25.4), round(IMPERIAL.shown("°C").of(-40.0), 9)
+        (1.0, -40.0)
+        """
+        return (value - self.offset) / self.factor
+
+
+@dataclass(frozen=True)
+class Units:
+    """The units a hand reads in, by quantity; masses of parts are weighed in grams everywhere."""
+
+    force: Force = "N"
+    length: Length = "mm"
+    distance: Distance = "km"
+    altitude: Altitude = "m"
+    temperature: Temperature = "°C"
+    torque: Torque = "N·m"
+
+    def shown(self, unit: str) -> Shown:
+        """How a stored unit is read; one no preference is of, as it is stored."""
+        name = self._names().get(unit, unit)
+        factor, offset = _TYPED.get(unit, {}).get(name, (1.0, 0.0))
+        return Shown(name, factor, offset, _DIGITS.get(name, 1))
+
+    def table(self) -> dict[str, Shown]:
+        """Every unit the application stores, and how it is read."""
+        return {unit: self.shown(unit) for unit in (*_TYPED, "")}
+
+    def retold(self, words: str) -> str:
+        """Words of the application with their readings in these units; what is quoted is somebody's own.
+
+        >>> IMPERIAL.retold("35.56 mm, far from the 640 N of “12 mm”")
+        '1.4 in, far from the 143.9 lbf of “12 mm”'
+        """
+        if self == METRIC:
+            return words
+
+        def tell(found: re.Match[str]) -> str:
+            if found["unit"] is None:
+                return found[0]
+            shown = self.shown(found["unit"])
+            value = float(found["number"].replace(",", "").replace("−", "-"))
+            return f"{said(round(shown.of(value), shown.digits))} {shown.name}"
+
+        return _READINGS.sub(tell, words)
+
+    def retold_spread(self, words: str) -> str:
+        """The same of a value with its deviation, `268 ± 6 mm`.
+
+        >>> IMPERIAL.retold_spread("254 ± 2.54 mm by tape"), IMPERIAL.retold_spread("11 ± 2 °C")
+        ('10 ± 0.1 in by tape', '51.8 ± 3.6 °F')
+        """
+
+        def tell(found: re.Match[str]) -> str:
+            shown = self.shown(found["unit"])
+            value, spread = (float(found[name].replace(",", "")) for name in ("number", "spread"))
+            digits = max(1, shown.digits)
+            return f"{said(round(shown.of(value), digits))} ± {said(round(spread / shown.factor, digits))} {shown.name}"
+
+        return words if self == METRIC else self.retold(_SPREADS.sub(tell, words))
+
+    def _names(self) -> dict[str, str]:
+        pounds, feet = self.force == "lbf", self.torque == "ft-lb"
+        return {
+            "N": self.force,
+            "N/mm": "lbf/in" if pounds else "N/mm",
+            "kg": "lb" if pounds else "kg",
+            "mm": self.length,
+            "km": self.distance,
+            "km/h": "mph" if self.distance == "mi" else "km/h",
+            "m": self.altitude,
+            "°C": self.temperature,
+            "N·m": self.torque,
+            "N·m/deg": "ft-lb/deg" if feet else "N·m/deg",
+            "kW": "hp" if feet else "kW",
+        }
+
+
+METRIC = Units()
+IMPERIAL = Units("lbf", "in", "mi", "ft", "°F", "ft-lb")
+MIXED = Units("lbf", "mm", "km", "m", "°C", "ft-lb")
+"""As the trade mixes them: springs and wrenches in pounds, all else metric (common practice)."""
+
+PRESETS = {"Metric": METRIC, "Imperial": IMPERIAL, "As the trade mixes them": MIXED}
+
+
+def unit_choices() -> dict[str, tuple[str, ...]]:
+    """The quantities a hand has a preference for, and the units each may be read in.
+
+    >>> unit_choices()["force"]
+    ('N', 'lbf')
+    """
+    return {each.name: get_args(each.type) for each in fields(Units)}
+
+
+_DIGITS: dict[str, int] = {
+    "": 2, "rpm": 0, "g": 1, "deg": 1, "%": 0, "h": 0, "turns": 1,
+    "N": 0, "lbf": 1, "mm": 1, "in": 3, "km": 0, "mi": 0, "km/h": 0, "mph": 0, "m": 0, "ft": 0, "°C": 0, "°F": 0,
+    "kg": 0, "lb": 0, "kW": 0, "hp": 0, "N·m": 1, "ft-lb": 1, "N/mm": 1, "lbf/in": 1, "N·m/deg": 3, "ft-lb/deg": 3,
+}  # fmt: skip
+"""Decimals a reading deserves in each unit: a caliper's tenth of a millimetre is four thousandths of an inch."""
+
+_SPREADS = re.compile(
+    r"(?P<number>[\d,]+(?:\.\d+)?) ± (?P<spread>[\d,.]+)"
+    r" (?P<unit>N·m/deg|N·m|N/mm|km/h|mm|km|kg|kW|°C|N|m)\b"
+)
+_READINGS = re.compile(
+    r"“[^”]*”|(?P<number>(?<![\w.,])[-−]?\d[\d,]*(?:\.\d+)?)"
+    r" (?P<unit>N·m/deg|N·m|N/mm|km/h|mm|km|kg|kW|°C|N|m)(?![\w·/°])"
+)
 
 
 def other_units(unit: str) -> dict[str, tuple[float, float]]:

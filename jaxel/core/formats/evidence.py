@@ -8,7 +8,7 @@ from ..errors import InvalidValue
 from .paths import NoSuchField, value_at
 from .reading import Part
 
-Origin = Literal["measured", "stamped", "manual", "rider says", "typical", "fitted"]
+Origin = Literal["measured", "stamped", "manual", "rider says", "typical", "fitted", "unknown"]
 
 
 class EvidencePart(Part):

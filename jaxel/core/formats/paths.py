@@ -43,6 +43,20 @@ def with_value(document: Document, path: str, value: object) -> Document:
     return changed
 
 
+_UNITS = {"mm": "mm", "g": "g", "n": "N", "deg": "deg", "kg": "kg", "m": "m", "rpm": "rpm", "c": "°C", "hpa": "hPa"}
+
+
+def unit_of(path: str) -> str:
+    """The unit a field's name ends in, as the core's table of units writes it; empty for a plain number.
+
+    >>> unit_of("primary.spring.force_start_n"), unit_of("vehicle.drive_ratio")
+    ('N', '')
+    """
+    if path.endswith("nm_per_deg"):
+        return "N·m/deg"
+    return _UNITS.get(path.rsplit("_", maxsplit=1)[-1], "")
+
+
 def _get(holder: Any, way: Sequence[Step], path: str) -> Any:
     for step in way:
         if isinstance(step, int):

@@ -23,6 +23,10 @@ class Profile(Protocol):
         """Σ m·r·dr/dx of one weight [kg·m] at each travel [m]."""
         ...
 
+    def radius(self, travel: Values) -> Array:
+        """Radius of the weight's centre of mass from the shaft [m] at each travel [m]."""
+        ...
+
 
 @dataclass(frozen=True)
 class PointMass:
@@ -59,6 +63,11 @@ class SwingArm:
             total += each.mass * radius * each.distance * np.cos(angle)
         return total * slope
 
+    def radius(self, travel: Values) -> Array:
+        swing = self.swing(travel)
+        moments = sum(each.mass * each.distance * np.sin(swing + each.angle) for each in self.masses)
+        return self.pivot_radius + np.asarray(moments) / sum(each.mass for each in self.masses)
+
 
 @dataclass(frozen=True)
 class RampRoller:
@@ -75,6 +84,9 @@ class RampRoller:
 
     def pull(self, travel: Values) -> Array:
         return self.mass * self.path(travel) * self.path.slope(travel)
+
+    def radius(self, travel: Values) -> Array:
+        return self.path(travel)
 
 
 @dataclass(frozen=True)

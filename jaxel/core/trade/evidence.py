@@ -7,16 +7,17 @@ uncertain. Deviations are propagated to first order and taken as independent.
 
 import re
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
+from math import sqrt
 from typing import Annotated, Any
 
 import numpy as np
 from pydantic import Field
 
-from ..formats.evidence import EvidencePart
+from ..formats.evidence import EvidencePart, Origin
 from ..formats.faults import in_document_terms
 from ..formats.paths import NoSuchField, value_at, with_value
 from ..formats.reading import Part, validate
@@ -60,6 +61,7 @@ class _Kind(Part):
     name: Annotated[str, Field(min_length=1)]
     same: list[str] = Field(default_factory=list)
     typical: _Spread
+    stranger: _Spread
     instrument: str
     reading: Positive | None = None
     minutes: Positive
@@ -154,6 +156,53 @@ def inputs(document: SetupDocument) -> list[Input]:
     return found + [_stated(document, path, each) for path, each in document.evidence.items() if path not in known]
 
 
+def of_a_stranger(document: SetupDocument) -> dict[str, EvidencePart]:
+    """The evidence of a machine of which only the kind is known: every number typical, with the spread of all such.
+
+    >>> from jaxel.demo.workshop import document
+    >>> of_a_stranger(document("mountain-sled"))["geometry.centre_distance_mm"].sd
+    1.8
+
+    Source: core/data/evidence.toml; from memory.
+    """
+    return _typical(document, lambda kind: kind.stranger)
+
+
+def of_a_like(document: SetupDocument) -> dict[str, EvidencePart]:
+    """The evidence of a machine that is like another: what was known of that is typical of this, with the usual spread.
+
+    Source: core/data/evidence.toml; from memory.
+    """
+    return _typical(document, lambda kind: kind.typical)
+
+
+def _typical(document: SetupDocument, spread: Callable[[_Kind], _Spread]) -> dict[str, EvidencePart]:
+    found = {}
+    for kind in _file().input:
+        for path in _places(document, kind.path):
+            value = value_at(document, path)
+            if value is not None and value != [] and (sd := spread(kind).of(value)):
+                found[path] = EvidencePart(origin="typical", sd=sd)
+    return found
+
+
+def deviation_of_origin(document: SetupDocument, path: str, origin: Origin) -> float | None:
+    """The standard deviation of a field by where its value comes from, in its unit, of a table as a share.
+
+    None where no kind of input is of the field.
+    """
+    for kind in _file().input:
+        if path in _places(document, kind.path):
+            return _deviation(kind, EvidencePart(origin=origin), value_at(document, path))
+    return None
+
+
+def input_name(path: str) -> str:
+    """What a hand calls a field; the path itself where no kind of input is of it."""
+    pattern = re.sub(r"\[\d+\]", "[]", path)
+    return next((kind.name for kind in _file().input if kind.path == pattern), path)
+
+
 def _stated(document: SetupDocument, path: str, stated: EvidencePart) -> Input:
     """A field whose evidence is stated and whose spread no kind is known for: by its origin's share."""
     value = value_at(document, path)
@@ -192,6 +241,8 @@ def _deviation(kind: _Kind, stated: EvidencePart, value: object) -> float:
         return _reading(kind, value)
     if stated.origin == "typical":
         return typical
+    if stated.origin == "unknown":
+        return kind.stranger.of(value)
     return min(typical, _Spread(relative=_file().origins[stated.origin]).of(value) or typical)
 
 
@@ -252,6 +303,34 @@ def _half(sides: Array, here: Array) -> Array:
     return np.where(low ^ high, step, step / 2)
 
 
+NOTHING: Mapping[str, float] = {}
+
+
+@dataclass(frozen=True)
+class Variances:
+    """What makes the figures of a set-up uncertain: of each input its share of the variance of engagement and of the
+    shift mean [rpm², inputs], and the share of its deviation that stays once it is measured [inputs]."""
+
+    inputs: tuple[Input, ...]
+    engagement: Array
+    shift: Array
+    left: Array
+
+    def deviation(self, after: Mapping[str, float] = NOTHING) -> tuple[float, float]:
+        """Standard deviations of engagement and shift [rpm], also with inputs, by path, known to other deviations."""
+        stays = np.array([min(1.0, after.get(each.path, each.sd) / each.sd) ** 2 for each in self.inputs])
+        floor = floor_rpm() ** 2
+        return sqrt(float(self.engagement @ stays) + floor), sqrt(float(self.shift @ stays) + floor)
+
+
+def variances(document: SetupDocument) -> Variances:
+    """What makes a set-up's engagement and shift uncertain; raises InvalidValue where it cannot work."""
+    uncertain = inputs(document)
+    _, (effects,) = effects_on([document], [uncertain])
+    left = np.array([_after(each) for each in uncertain])
+    return Variances(tuple(uncertain), effects.values[:, ENGAGEMENT] ** 2, effects.values[:, MEAN] ** 2, left)
+
+
 def worths(document: SetupDocument) -> list[Worth]:
     """Every uncertain input with what it is worth, the one to measure next first.
 
@@ -260,20 +339,17 @@ def worths(document: SetupDocument) -> list[Worth]:
     Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2; a reading takes off the
     deviation now less the deviation after it.
     """
-    uncertain = inputs(document)
-    _, (effects,) = effects_on([document], [uncertain])
-    after = np.array([_after(each) for each in uncertain])
+    known = variances(document)
     columns = []
-    for effect in (effects.values[:, ENGAGEMENT], effects.values[:, MEAN]):
-        variances = effect**2
-        total = float(variances.sum())
-        shares = variances / total if total > 0 else np.zeros_like(variances)
+    for parts in (known.engagement, known.shift):
+        total = float(parts.sum())
+        shares = parts / total if total > 0 else np.zeros_like(parts)
         now = total + floor_rpm() ** 2
-        columns += [shares, np.sqrt(now) - np.sqrt(now - variances * (1 - after**2))]
+        columns += [shares, np.sqrt(now) - np.sqrt(now - parts * (1 - known.left**2))]
     bite, bite_off, shift, shift_off = columns
     rows = [
         Worth(each, float(a), float(b), float(c), float(d))
-        for each, a, b, c, d in zip(uncertain, bite, shift, bite_off, shift_off, strict=True)
+        for each, a, b, c, d in zip(known.inputs, bite, shift, bite_off, shift_off, strict=True)
     ]
     return sorted(rows, key=lambda each: (-each.off_per_minute, -each.shift_share))
 

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from ..errors import Implausible
-from ..units import other_units, said
+from ..units import IMPERIAL, other_units, said, unit_choices
 from .slots import Number
 from .stations import Intake
 
@@ -26,16 +26,20 @@ HELIX_DEG = (20.0, 70.0)
 WIND_DEG = (0.0, 200.0)
 SHIM_MM = 5.0
 FURTHEST_KM = 30_000.0
+FURTHEST_H = 1_000.0
 """Between two visits."""
+
+READ_IN = frozenset(getattr(IMPERIAL, name) for name in unit_choices())
+"""Units a hand may read in besides the application's own."""
 
 SLIP, OTHER_UNIT = 1.12, 1.4
 """How near what was likely meant must come: as a factor, for a slipped decimal point and for another unit."""
 
 
-def intake_value(field: str, value: Any, intake: Intake, last_km: float | None) -> None:
+def intake_value(field: str, value: Any, intake: Intake, last: float | None) -> None:
     """Ask about a reading of the intake.
 
-    Parameters: `intake` as it stands; `last_km`, the odometer at the machine's last visit. Raises Implausible.
+    Parameters: `intake` as it stands; `last`, the same meter at the machine's last visit. Raises Implausible.
     """
     if not isinstance(value, float | int):
         return
@@ -43,7 +47,9 @@ def intake_value(field: str, value: Any, intake: Intake, last_km: float | None) 
     if ask:
         ask(field, value, intake)
     if field == "odometer_km":
-        odometer(value, last_km)
+        odometer(value, last)
+    if field == "odometer_h":
+        hour_meter(value, last)
     if field in ("target_engagement_rpm", "target_shift_rpm", "baseline_engagement_rpm", "baseline_shift_rpm"):
         kind = field.split("_", maxsplit=1)[0]
         speeds = {name: getattr(intake, name) for name in (f"{kind}_engagement_rpm", f"{kind}_shift_rpm")}
@@ -96,26 +102,40 @@ def odometer(km: float, last_km: float | None) -> None:
     """Ask about an odometer [km] that runs backwards or has leapt since the last visit; raises Implausible."""
     if last_km is None or last_km <= km <= last_km + FURTHEST_KM:
         return
-    miles = km * other_units("km")["mi"][0]
-    likely = last_km <= miles <= last_km + FURTHEST_KM
+    mile = other_units("km")["mi"][0]
+    # Typed for the other unit: miles where kilometres were read, or the other way round.
+    meant = next((each for each in (km * mile, km / mile) if last_km <= each <= last_km + FURTHEST_KM), None)
+    words = ""
+    if meant is not None:
+        words = f"{said(km)} mi, which is {said(round(meant))} km" if meant > km else f"{said(round(meant))} km"
     raise Implausible(
         "odometer_km",
         f"{said(km)} km is {'less' if km < last_km else 'far more'} than at the last visit, {said(last_km)} km",
-        f"{said(km)} mi, which is {said(round(miles))} km" if likely else "",
-        {"odometer_km": f"{said(km)} mi"} if likely else {},
+        words,
+        {} if meant is None else {"odometer_km": f"{said(km)} mi" if meant > km else f"{said(meant)} km"},
     )
 
 
-def next_service(km: float, odometer_km: float | None) -> None:
-    """Ask about a next service [km] that lies behind; likely meant as a distance from here. Raises Implausible."""
-    if odometer_km is None or km > odometer_km:
+def hour_meter(hours: float, last: float | None) -> None:
+    """Ask about an hour meter [h] that runs backwards or has leapt since the last visit; raises Implausible."""
+    if last is None or last <= hours <= last + FURTHEST_H:
         return
-    there = odometer_km + km
     raise Implausible(
-        "next_service_km",
-        f"lies behind: the odometer stands at {said(odometer_km)} km",
-        f"in {said(km)} km, at {said(there)} km",
-        {"next_service_km": there},
+        "odometer_h",
+        f"{said(hours)} h is {'less' if hours < last else 'far more'} than at the last visit, {said(last)} h",
+    )
+
+
+def next_service(field: str, at: float, stands: float | None) -> None:
+    """Ask about a next service [km or h] that lies behind; likely meant as so far from here. Raises Implausible."""
+    if stands is None or at > stands:
+        return
+    unit, there = field.rsplit("_", maxsplit=1)[-1], stands + at
+    raise Implausible(
+        field,
+        f"lies behind: {said(stands)} {unit} stand on the machine",
+        f"in {said(at)} {unit}, at {said(there)} {unit}",
+        {field: there},
     )
 
 
@@ -154,6 +174,12 @@ def slot_number(number: Number, value: float) -> None:
     elif unit == "mm":
         thing = number.key.split("_")[0]
         _within(number.key, value, (0, SHIM_MM), unit, near, f"is thick for a {thing}")
+
+
+def machine_number(field: str, value: float, near: float, unit: str) -> None:
+    """Ask about a number of a machine that is far from the one recorded, `near`; raises Implausible."""
+    if near > 0:
+        _within(field, value, (0.5 * near, 2.0 * near), unit, near, f"is far from the {_figure(near, unit)} recorded")
 
 
 def helix_stamp(number: Number, text: float | str, last: Number | None) -> None:
@@ -196,6 +222,10 @@ def _likely(value: float, unit: str, near: float, low: float, high: float = math
         if moved > 0 and _apart(moved, near) <= math.log(OTHER_UNIT):
             typed = f"{said(value)} {name}"
             options.append((moved, f"{typed}, which is {_figure(float(f'{moved:.4g}'), unit)}", typed))
+        back = (value - offset) / factor  # typed for this unit where a hand reads in the other
+        if name in READ_IN and back > 0 and _apart(back, near) <= math.log(OTHER_UNIT):
+            plain = _figure(float(f"{back:.4g}"), unit)
+            options.append((back, plain, plain))
     options = [each for each in options if low <= each[0] <= high]
     _, words, meant = min(options, key=lambda each: _apart(each[0], near), default=(0.0, "", value))
     return words, meant

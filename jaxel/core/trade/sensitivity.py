@@ -7,10 +7,10 @@ import numpy as np
 from ..errors import InvalidValue
 from ..formats.setup import ConditionsPart, SetupDocument
 from ..mechanism.batch import shifts
-from ..units import FOOT, RPM
+from ..units import FOOT, METRIC, RPM, Units
 from .figures import NODES
 from .kinds import NOT_STATED, Kinds
-from .slots import Number, Slot, slots, with_numbers
+from .slots import Number, Slot, slots, step_of, with_numbers
 
 THOUSAND_FEET_M = 1000 * FOOT
 
@@ -40,11 +40,13 @@ class _Pair:
     above: tuple[SetupDocument, float]
 
 
-def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Sensitivity]:
+def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED, units: Units = METRIC) -> list[Sensitivity]:
     """Change of the figures per step of every slot, of the belt's width and of the altitude.
 
     Central differences, (y(p + h) − y(p − h))/2h with half a step for h; one-sided at the end of a slot's
     range. A slot that cannot move either way is left out. All sides are solved in one call.
+
+    Parameters: `units`, the hand's, of whose numbers one step is taken.
 
     Raises InvalidValue where the set-up itself cannot work.
 
@@ -57,9 +59,12 @@ def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Se
     """
     document.core()
     pairs = [
-        _of_number(document, slot, number) for slot in slots(document, kinds) for number in slot.numbers if number.typed
+        _of_number(document, slot, number, units)
+        for slot in slots(document, kinds)
+        for number in slot.numbers
+        if number.typed
     ]
-    pairs += [_of_width(document), _of_altitude(document)]
+    pairs += [_of_width(document, units), _of_altitude(document, units)]
     moved = [pair for pair in pairs if pair is not None and pair.below[1] != pair.above[1]]
     sides = shifts([side.core() for pair in moved for side, _ in (pair.below, pair.above)], NODES)
     figures = np.column_stack([sides.bite, sides.mean, sides.full_shift]) / RPM
@@ -72,11 +77,12 @@ def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Se
     return found
 
 
-def _of_number(document: SetupDocument, slot: Slot, number: Number) -> _Pair | None:
+def _of_number(document: SetupDocument, slot: Slot, number: Number, units: Units) -> _Pair | None:
     here = number.value
     if here is None:
         return None
-    half = number.step if number.unit == "" else number.step / 2
+    step = step_of(number.unit, units)
+    half = step if number.unit == "" else step / 2
 
     def moved(by: float) -> tuple[SetupDocument, float]:
         try:
@@ -85,10 +91,10 @@ def _of_number(document: SetupDocument, slot: Slot, number: Number) -> _Pair | N
             return document, here
 
     label = f"{slot.name}, {number.label}"
-    return _Pair(number.key, label, number.unit, number.step, moved(-half), moved(half))
+    return _Pair(number.key, label, number.unit, step, moved(-half), moved(half))
 
 
-def _of_width(document: SetupDocument) -> _Pair | None:
+def _of_width(document: SetupDocument, units: Units) -> _Pair | None:
     width = document.belt.top_width_mm
 
     def moved(by: float) -> tuple[SetupDocument, float] | None:
@@ -100,10 +106,10 @@ def _of_width(document: SetupDocument) -> _Pair | None:
         return changed, width + by
 
     here = (document, width)
-    return _Pair("belt_width_mm", "Belt, width", "mm", 1.0, moved(-0.25) or here, moved(0.25) or here)
+    return _Pair("belt_width_mm", "Belt, width", "mm", step_of("mm", units), moved(-0.25) or here, moved(0.25) or here)
 
 
-def _of_altitude(document: SetupDocument) -> _Pair | None:
+def _of_altitude(document: SetupDocument, units: Units) -> _Pair | None:
     air = document.conditions
     if air.barometer_hpa is not None:
         return None
@@ -113,6 +119,5 @@ def _of_altitude(document: SetupDocument) -> _Pair | None:
         changed: ConditionsPart = air.model_copy(update={"elevation_m": height})
         return document.in_use(document.belt.top_width_mm, changed, document.target), height
 
-    return _Pair(
-        "elevation_m", "Altitude", "m", THOUSAND_FEET_M, moved(-THOUSAND_FEET_M / 2), moved(THOUSAND_FEET_M / 2)
-    )
+    step = THOUSAND_FEET_M if units.altitude == "ft" else 300.0
+    return _Pair("elevation_m", "Altitude", "m", step, moved(-THOUSAND_FEET_M / 2), moved(THOUSAND_FEET_M / 2))

@@ -16,16 +16,29 @@ from ..errors import InvalidValue
 from ..formats.primary import ClickerPart
 from ..formats.reading import validate
 from ..formats.setup import SetupDocument
-from ..units import POUND_FORCE, parse_quantity
+from ..units import Units, parse_quantity
 from .kinds import NOT_STATED, Kinds, SlotName
 
 EQUAL_WITHIN_G = 0.2
 """Arms of one clutch that differ by more than this [g] are not a set; from memory, the manual wins."""
 
-STEPS = {"g": 1.0, "N": 10 * POUND_FORCE, "deg": 1.0, "mm": 1.0, "": 1.0}
-"""One step by a number's unit: a gram, 10 lbf, a degree, a millimetre, a click or hole (common practice)."""
+STEPS = {"g": 1.0, "N": 50.0, "lbf": 10.0, "deg": 1.0, "mm": 1.0, "in": 1 / 32, "": 1.0}
+"""One step by the unit it is read in: a gram, 50 N or 10 lbf, a degree, a millimetre or a thirty-second of an inch, a
+click or hole (common practice)."""
 
-STEP_WORDS = {"g": "+1 g", "N": "+10 lbf", "deg": "+1°", "mm": "+1 mm", "": "+1"}
+STEP_WORDS = {"g": "+1 g", "N": "+50 N", "lbf": "+10 lbf", "deg": "+1°", "mm": "+1 mm", "in": "+1/32 in", "": "+1"}
+
+
+def step_of(unit: str, units: Units) -> float:
+    """One step of a number, in the unit it is stored in, for a hand that reads in these units.
+
+    >>> from jaxel.core.units import IMPERIAL, METRIC
+    >>> step_of("mm", METRIC), round(step_of("mm", IMPERIAL), 5)
+    (1.0, 0.79375)
+    """
+    shown = units.shown(unit)
+    return STEPS[shown.name] * shown.factor
+
 
 TOLERANCE = 1e-9
 """Numbers closer than this are one number."""
@@ -63,11 +76,6 @@ class Number:
     weighed: int = 1
     typed: bool = True
 
-    @property
-    def step(self) -> float:
-        """One step of it, in its unit."""
-        return STEPS[self.unit]
-
     def parse(self, text: str) -> float:
         """What a person types for it; weights may be given as weighed one by one, `62.0 / 62.1 / 61.9`.
 
@@ -76,7 +84,8 @@ class Number:
         if not text.strip():
             raise InvalidValue(self.key, "needs a number")
         try:
-            found = [parse_quantity(each, self.unit) for each in _weighings(text.strip(), self.weighed)]
+            given = weighings(text.strip()) if self.weighed > 1 else [text.strip()]
+            found = [parse_quantity(each, self.unit) for each in given]
             return found[0] if len(found) == 1 else equal_mass(found, self.weighed)
         except InvalidValue as error:
             raise InvalidValue(self.key, error.reason) from None
@@ -96,10 +105,9 @@ class Slot:
     numbers: tuple[Number, ...]
     rest: object = None
 
-    @property
-    def step_words(self) -> str:
-        """One step of its numbers in words."""
-        return STEP_WORDS[self.numbers[0].unit]
+    def step_words(self, units: Units) -> str:
+        """One step of its numbers in words, for a hand that reads in these units."""
+        return STEP_WORDS[units.shown(self.numbers[0].unit).name]
 
 
 @dataclass(frozen=True)
@@ -204,6 +212,19 @@ def equal_mass(masses: Sequence[float], count: int) -> float:
     return sum(masses) / count
 
 
+def weighings(text: str) -> list[str]:
+    """Masses weighed one by one: apart by spaces, spaced strokes or semicolons, or three and more by strokes alone.
+
+    >>> weighings("62.0/62.1/61.9"), weighings("62 1/2 g")
+    (['62.0', '62.1', '61.9'], ['62 1/2 g'])
+    """
+    if re.fullmatch(r"[\d.,]*\d(\s+[\d.,]*\d)+(\s*g)?", text):
+        return text.removesuffix("g").split()
+    if re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", text):
+        return text.split("/")
+    return re.split(r"\s*/\s+|\s+/\s*|\s*;\s*", text)
+
+
 def _of(path: str, at: str) -> bool:
     """Whether an evidence's path is of the field a number is written to."""
     return path == at or path.startswith((f"{at}.", f"{at}["))
@@ -245,17 +266,6 @@ def _slots(document: SetupDocument, has: _Has) -> list[Slot]:
     if document.secondary.holes:
         found.append(_holes(document))
     return found
-
-
-def _weighings(text: str, count: int) -> list[str]:
-    """Masses weighed one by one: apart by spaces, spaced strokes or semicolons, or three and more by strokes alone."""
-    if count == 1:
-        return [text]
-    if re.fullmatch(r"[\d.,]*\d(\s+[\d.,]*\d)+(\s*g)?", text):
-        return text.removesuffix("g").split()
-    if re.fullmatch(r"[\d.,]+(/[\d.,]+){2,}", text):
-        return text.split("/")
-    return re.split(r"\s*/\s+|\s+/\s*|\s*;\s*", text)
 
 
 def _between(found: Slot | None, left: Slot | None) -> list[Change]:

@@ -7,12 +7,15 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from .as_found import Fault
 from .belt_wear import assess
 
 Station = Literal["intake", "belt", "set-up", "road-test", "hand-over"]
 State = Literal["done", "attention", "to do"]
 Riding = Literal["", "trail", "mud", "dune", "mountain", "towing"]
 Decision = Literal["run on", "spare", "discard"]
+Scope = Literal["belt", "service", "tune", "rebuild", "bench"]
+"""What a visit is for: bench is a clutch without its machine."""
 
 
 @dataclass(frozen=True)
@@ -27,9 +30,11 @@ class Intake:
     target_shift_rpm: float
     target_shift_tolerance_rpm: float
     odometer_km: float | None = None
+    odometer_h: float | None = None
     complaint: str = ""
     riding: Riding = ""
     fitted_confirmed: bool = False
+    no_tachometer: bool = False
     baseline_engagement_rpm: float | None = None
     baseline_shift_rpm: float | None = None
 
@@ -52,11 +57,15 @@ class BeltCheck:
 
 @dataclass(frozen=True)
 class SetUp:
-    """The set-ups as found and as left, and what was tried on each but not recorded: numbers of slots by key."""
+    """The set-ups as found and as left, and what was tried on each but not recorded: numbers of slots by key.
+
+    `found_origins`, how what was found in a slot is known, where a hand said so.
+    """
 
     found_revision_id: int
     left_revision_id: int
     found_draft: Mapping[str, float] = field(default_factory=dict)
+    found_origins: Mapping[str, str] = field(default_factory=dict)
     left_draft: Mapping[str, float] = field(default_factory=dict)
     reason: str = ""
 
@@ -76,12 +85,23 @@ class HandOver:
 
     watch: str = ""
     next_service_km: float | None = None
+    next_service_h: float | None = None
+
+
+@dataclass(frozen=True)
+class FoundFault:
+    """A fault found at this visit, under its number."""
+
+    id: int
+    fault: Fault
 
 
 @dataclass(frozen=True)
 class VisitRecord:
     """A visit as its stations recorded it; `widths_mm` of the belt by place, `belt_limits_mm` (new, wear limit)."""
 
+    scope: Scope
+    faults: tuple[FoundFault, ...]
     intake: Intake
     belt: BeltCheck
     set_up: SetUp
@@ -104,23 +124,32 @@ class OpenItem:
 class StationRule:
     """A line of the registry.
 
-    `lacks` names what stands between the station and a sign-off, as (field, words); `begun` says whether a hand has
-    been at it.
+    `scopes` it belongs to; `lacks` names what stands between the station and a sign-off, as (field, words); `begun`
+    says whether a hand has been at it: then it is shown in every scope, and what it has half done still lacks.
     """
 
     station: Station
+    scopes: frozenset[Scope]
     lacks: Callable[[VisitRecord], Iterator[tuple[str, str]]]
     begun: Callable[[VisitRecord], bool]
+    half_done: Callable[[VisitRecord], Iterator[tuple[str, str]]] = lambda _: iter(())
 
 
 def _intake_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
     intake = visit.intake
-    if intake.odometer_km is None:
-        yield "odometer_km", "odometer reading"
+    if visit.scope != "bench" and intake.odometer_km is None and intake.odometer_h is None:
+        yield "odometer_km", "odometer reading, distance or hours"
     if not intake.complaint.strip():
         yield "complaint", "complaint in the rider's words"
-    if not intake.fitted_confirmed or visit.set_up.found_draft:
+    if visit.scope in SET_UP_SCOPES and (not intake.fitted_confirmed or visit.set_up.found_draft):
         yield "fitted", "what is fitted, looked at and confirmed"
+    yield from _faults(visit)
+
+
+def _faults(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    for each in visit.faults:
+        if not each.fault.put_right:
+            yield f"fault_{each.id}", f"found, and not put right: {each.fault.name[:1].lower()}{each.fault.name[1:]}"
 
 
 def _belt_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
@@ -144,6 +173,8 @@ def _set_up_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
 
 
 def _road_test_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    if visit.intake.no_tachometer and visit.scope in ("service", "rebuild"):
+        return
     rides = [ride for ride in visit.rides if ride.revision_id == visit.set_up.left_revision_id]
     if not any(ride.engagement_rpm for ride in rides):
         yield "engagement_rpm", "measured engagement on the set-up as left"
@@ -156,25 +187,58 @@ def _set_up_begun(visit: VisitRecord) -> bool:
     return bool(set_up.left_draft or visit.rides) or set_up.left_revision_id != set_up.found_revision_id
 
 
+def _intake_begun(visit: VisitRecord) -> bool:
+    intake = visit.intake
+    read = intake.odometer_km is not None or intake.odometer_h is not None
+    return read or bool(intake.complaint.strip()) or intake.fitted_confirmed or bool(visit.faults)
+
+
+ALL_SCOPES: frozenset[Scope] = frozenset({"belt", "service", "tune", "rebuild", "bench"})
+SET_UP_SCOPES: frozenset[Scope] = frozenset({"tune", "rebuild", "bench"})
+
 REGISTRY: tuple[StationRule, ...] = (
+    StationRule("intake", ALL_SCOPES, _intake_lacks, _intake_begun, _faults),
     StationRule(
-        "intake",
-        _intake_lacks,
-        lambda v: v.intake.odometer_km is not None or bool(v.intake.complaint.strip()) or v.intake.fitted_confirmed,
+        "belt", ALL_SCOPES - {"bench"}, _belt_lacks, lambda v: bool(v.widths_mm) or v.belt.decision is not None
     ),
-    StationRule("belt", _belt_lacks, lambda v: bool(v.widths_mm) or v.belt.decision is not None),
-    StationRule("set-up", _set_up_lacks, _set_up_begun),
-    StationRule("road-test", _road_test_lacks, lambda v: bool(v.rides)),
-    StationRule("hand-over", lambda _: iter(()), lambda _: False),
+    StationRule("set-up", SET_UP_SCOPES, _set_up_lacks, _set_up_begun, _set_up_lacks),
+    StationRule("road-test", frozenset({"service", "tune", "rebuild"}), _road_test_lacks, lambda v: bool(v.rides)),
+    StationRule("hand-over", ALL_SCOPES, lambda _: iter(()), lambda _: False),
 )
-"""Every station in the order of the work."""
+"""Every station in the order of the work; a station that is not built yet is absent from every scope."""
 
 STATIONS: tuple[Station, ...] = tuple(rule.station for rule in REGISTRY)
+
+SCOPE_NAMES: Mapping[Scope, str] = {
+    "belt": "Belt only",
+    "service": "Service",
+    "tune": "Tune",
+    "rebuild": "Rebuild",
+    "bench": "Clutch on the bench",
+}
+
+
+def scopes_for(machine_kind: str) -> list[Scope]:
+    """The scopes a machine can be here for: a bare clutch only the bench, what brought its machine all but that."""
+    return ["bench"] if machine_kind == BARE_CLUTCH else ["belt", "service", "tune", "rebuild"]
+
+
+BARE_CLUTCH = "bare clutch"
+"""The kind of what stands here without a machine."""
+
+
+def stations_of(visit: VisitRecord) -> list[Station]:
+    """The stations of a visit: those of its scope, and any a hand has been at: nothing typed is out of sight."""
+    return [rule.station for rule in REGISTRY if visit.scope in rule.scopes or rule.begun(visit)]
+
+
+def _lacks(rule: StationRule, visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    return rule.lacks(visit) if visit.scope in rule.scopes else rule.half_done(visit)
 
 
 def open_items(visit: VisitRecord) -> list[OpenItem]:
     """What stands between a visit and its sign-off, by name, in the order of the work."""
-    return [OpenItem(rule.station, where, what) for rule in REGISTRY for where, what in rule.lacks(visit)]
+    return [OpenItem(rule.station, where, what) for rule in REGISTRY for where, what in _lacks(rule, visit)]
 
 
 def station_states(visit: VisitRecord, signed_off: bool) -> dict[Station, State]:
@@ -185,6 +249,7 @@ def station_states(visit: VisitRecord, signed_off: bool) -> dict[Station, State]
             return "done"
         if not rule.begun(visit):
             return "to do"
-        return "attention" if any(True for _ in rule.lacks(visit)) else "done"
+        return "attention" if any(True for _ in _lacks(rule, visit)) else "done"
 
-    return {rule.station: state(rule) for rule in REGISTRY}
+    shown = stations_of(visit)
+    return {rule.station: state(rule) for rule in REGISTRY if rule.station in shown}

@@ -23,6 +23,8 @@ class Called:
 FIELDS: Mapping[str, Mapping[str, Called]] = {
     "intake": {
         "odometer_km": Called("intake", "odometer", "km"),
+        "odometer_h": Called("intake", "hour meter", "h"),
+        "no_tachometer": Called("intake", "no tachometer"),
         "complaint": Called("intake", "complaint"),
         "riding": Called("intake", "riding"),
         "elevation_m": Called("intake", "altitude of use", "m"),
@@ -46,6 +48,7 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
         "next_belt_id": Called("belt", "spare belt going on"),
         "next_width_mm": Called("belt", "width of the belt going on", "mm"),
     },
+    "belt": {"width_mm": Called("belt", "belt width, as it is known", "mm")},
     "belt_reading": {"width_mm": Called("belt", "belt width", "mm")},
     "set_up": {
         "reason": Called("set-up", "reason for the change"),
@@ -53,6 +56,7 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
         "left_draft": Called("set-up", "tried on the bench"),
         "found_revision_id": Called("intake", "what is fitted, looked at"),
         "left_revision_id": Called("set-up", "change recorded as fitted"),
+        "found_origins": Called("intake", "how a part is known"),
     },
     "road_test": {
         "engagement_rpm": Called("road-test", "engagement", "rpm"),
@@ -62,8 +66,17 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
     "hand_over": {
         "watch": Called("hand-over", "what to watch"),
         "next_service_km": Called("hand-over", "next service", "km"),
+        "next_service_h": Called("hand-over", "next service", "h"),
     },
-    "visit": {"signed_off_by": Called("hand-over", "signed off by")},
+    "visit": {
+        "signed_off_by": Called("hand-over", "signed off by"),
+        "scope": Called("intake", "what it is here for"),
+        "unrepaired": Called("hand-over", "closed unrepaired"),
+    },
+    "fault": {
+        "put_right": Called("intake", "put right"),
+        "note": Called("intake", "fault found"),
+    },
 }
 """By the table of the store that keeps it, and the field."""
 
