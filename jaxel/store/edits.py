@@ -26,10 +26,14 @@ TABLES: Mapping[str, str] = {
     "belt_reading": "id",
     "road_test": "id",
     "machine": "id",
+    "visit": "id",
+    "fault": "id",
+    "belt": "id",
 }
 """What a visit writes, and the column that names a row; nothing else is logged or undone."""
 
-JSON_FIELDS = frozenset({"found_draft", "left_draft"})
+JSON_FIELDS = frozenset({"found_draft", "left_draft", "found_origins", "figures"})
+TRUTHS = frozenset({"fitted_confirmed", "no_tachometer"})
 WHOLE_ROW = "*"
 
 
@@ -65,6 +69,13 @@ class Logged:
     now: Any
 
 
+def read_field(name: str, stored: Any) -> Any:
+    """A field as a record holds it, from what is stored."""
+    if name in JSON_FIELDS:
+        return json.loads(stored)
+    return bool(stored) if name in TRUTHS else stored
+
+
 class Desk:
     """One change of one visit in the making, inside its transaction."""
 
@@ -77,7 +88,7 @@ class Desk:
         found = self._db.execute(f"SELECT {field} FROM {table} WHERE {key} = ?", (row,)).fetchone()
         if found is None:
             raise NotFound(table.replace("_", " "))
-        return json.loads(found[0]) if field in JSON_FIELDS else found[0]
+        return read_field(field, found[0])
 
     def write(self, table: str, row: int, edits: Edits) -> None:
         """Write fields that still hold what they held; raises Conflict naming the first that does not."""

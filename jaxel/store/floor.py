@@ -1,16 +1,16 @@
 """The shop floor as lists need it: every machine with its newest set-up's figures and its open visit, a query each."""
 
-import json
 import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, fields
 
 from jaxel.core.formats.prediction import MODEL_VERSION
-from jaxel.core.trade.stations import BeltCheck, HandOver, Intake, Ride, SetUp, VisitRecord
+from jaxel.core.trade.stations import BeltCheck, FoundFault, HandOver, Intake, Ride, SetUp, VisitRecord
 
-from .edits import JSON_FIELDS
-from .machines import Machine
+from .edits import read_field
+from .machines import Machine, machine_of
+from .visits import fault_of
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ class FloorMachine:
 
 
 def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
-    """Every machine, by name."""
+    """Every machine, by name; those merged into another are that one."""
     visits = {visit.machine_id: visit.open for visit in _open_visits(connection)}
     rows = connection.execute(
         "SELECT machine.*, newest.revision_id, revision_figures.revision_id IS NOT NULL AS figures_kept,"
@@ -47,13 +47,12 @@ def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
         " JOIN (SELECT machine_id, max(id) AS revision_id FROM setup_revision GROUP BY machine_id) AS newest"
         " ON newest.machine_id = machine.id"
         " LEFT JOIN revision_figures ON revision_figures.revision_id = newest.revision_id AND model_version = ?"
-        " ORDER BY machine.name, machine.id",
+        " WHERE merged_into IS NULL ORDER BY machine.name, machine.id",
         (MODEL_VERSION,),
     )
-    names = [each.name for each in fields(Machine)]
     return [
         FloorMachine(
-            Machine(**{name: row[name] for name in names}),
+            machine_of(row),
             row["revision_id"],
             bool(row["figures_kept"]),
             row["engagement_rpm"],
@@ -105,11 +104,17 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         " ON visit_id = visit.id WHERE signed_off_at IS NULL ORDER BY road_test.id"
     ):
         rides[row["visit_id"]].append(Ride(row["revision_id"], row["engagement_rpm"], row["shift_rpm"]))
+    faults: dict[int, list[FoundFault]] = defaultdict(list)
+    for row in connection.execute(
+        "SELECT fault.* FROM visit CROSS JOIN fault ON fault.visit_id = visit.id"
+        " WHERE signed_off_at IS NULL ORDER BY fault.id"
+    ):
+        faults[row["visit_id"]].append(fault_of(row))
     stations = {"intake": Intake, "belt_check": BeltCheck, "set_up": SetUp, "hand_over": HandOver}
     named = [(table, name) for table, kind in stations.items() for name in _names(kind)]
     columns = ", ".join(f"{table}.{name} AS {table}_{name}" for table, name in named)
     for row in connection.execute(
-        f"SELECT visit.id, visit.machine_id, visit.opened_at, {columns},"
+        f"SELECT visit.id, visit.machine_id, visit.opened_at, visit.scope, {columns},"
         " json_extract(document, '$.belt.top_width_new_mm') AS new_mm,"
         " json_extract(document, '$.belt.top_width_min_mm') AS limit_mm"
         " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
@@ -121,6 +126,8 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             for table, kind in stations.items()
         }
         record = VisitRecord(
+            scope=row["scope"],
+            faults=tuple(faults[row["id"]]),
             intake=held["intake"],
             belt=held["belt_check"],
             set_up=held["set_up"],
@@ -137,4 +144,4 @@ def _names(kind: type) -> Iterable[str]:
 
 
 def _value(name: str, stored: object) -> object:
-    return json.loads(str(stored)) if name in JSON_FIELDS else stored
+    return read_field(name, stored)

@@ -31,9 +31,11 @@ def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str 
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of the hand-over")
     with changing(connection, visit_id, by) as desk:
-        service = edits.get("next_service_km")
-        if service and service.now is not None and not service.sure:
-            next_service(service.now, visits.station(connection, visit_id, Intake).odometer_km)
+        intake = visits.station(connection, visit_id, Intake)
+        for field, stands in (("next_service_km", intake.odometer_km), ("next_service_h", intake.odometer_h)):
+            service = edits.get(field)
+            if service and service.now is not None and not service.sure:
+                next_service(field, service.now, stands)
         desk.write("hand_over", visit_id, edits)
 
 
@@ -56,6 +58,27 @@ def sign_off(connection: sqlite3.Connection, visit_id: int, edit: int, by: str) 
         _settle_belts(connection, visit)
 
 
+def close_unrepaired(connection: sqlite3.Connection, visit_id: int, edit: int, reason: str, by: str) -> None:
+    """Close a visit without the repair, whatever it lacks, as it stood at `edit`: with the reason why.
+
+    The belt found stays on the machine as it was measured. Raises InvalidValue without a name or a reason, NotFound,
+    Conflict.
+    """
+    check_hand(by)
+    if not reason.strip():
+        raise InvalidValue("unrepaired", "needs the reason why it leaves unrepaired")
+    with changing(connection, visit_id, by.strip()) as desk:
+        visit = visits.get(connection, visit_id)
+        if visit.edit != edit + 1:
+            raise Conflict("the visit was changed elsewhere: look at it again before it is closed")
+        desk.set("visit", visit_id, "unrepaired", reason.strip())
+        connection.execute(
+            "UPDATE visit SET signed_off_at = ?, signed_off_by = ? WHERE id = ?", (now(), by.strip(), visit_id)
+        )
+        desk.note("visit", visit_id, "signed_off_by", "", by.strip())
+        connection.execute("UPDATE belt SET width_mm = ? WHERE id = ?", (visit.mean_width_mm, visit.belt.belt_id))
+
+
 def _settle_belts(connection: sqlite3.Connection, visit: Visit) -> None:
     state = {"run on": "fitted", "spare": "spare", "discard": "discarded"}[visit.belt.decision or "run on"]
     connection.execute(
@@ -65,12 +88,18 @@ def _settle_belts(connection: sqlite3.Connection, visit: Visit) -> None:
         return
     if visit.belt.next_belt_id is not None:
         connection.execute(
-            "UPDATE belt SET state = 'fitted', width_mm = ?, fitted_at_km = ? WHERE id = ?",
-            (visit.left_width_mm, visit.intake.odometer_km, visit.belt.next_belt_id),
+            "UPDATE belt SET state = 'fitted', width_mm = ?, fitted_at_km = ?, fitted_at_h = ? WHERE id = ?",
+            (visit.left_width_mm, visit.intake.odometer_km, visit.intake.odometer_h, visit.belt.next_belt_id),
         )
         return
     connection.execute(
-        "INSERT INTO belt (machine_id, number, state, width_mm, fitted_at_km)"
-        " SELECT ?, max(number) + 1, 'fitted', ?, ? FROM belt WHERE machine_id = ?",
-        (visit.machine_id, visit.left_width_mm, visit.intake.odometer_km, visit.machine_id),
+        "INSERT INTO belt (machine_id, number, state, width_mm, fitted_at_km, fitted_at_h)"
+        " SELECT ?, max(number) + 1, 'fitted', ?, ?, ? FROM belt WHERE machine_id = ?",
+        (
+            visit.machine_id,
+            visit.left_width_mm,
+            visit.intake.odometer_km,
+            visit.intake.odometer_h,
+            visit.machine_id,
+        ),
     )

@@ -6,13 +6,19 @@ from dataclasses import fields
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds import Side, check_kind
+from jaxel.core.trade.origins import SAID
 from jaxel.core.trade.plausible import intake_value
-from jaxel.core.trade.stations import Intake
+from jaxel.core.trade.slots import slots
+from jaxel.core.trade.stations import Intake, scopes_for
 
-from . import revisions, visits
+from . import machines, revisions, visits
 from .edits import DEFAULT_HAND, Edit, Edits, changing
 
 EDITABLE = frozenset(each.name for each in fields(Intake)) - {"fitted_confirmed"}
+LOADS = "loads"
+"""All the loads of an arm, which are weighed together."""
+
+LAST_READ = ("odometer_km", "odometer_h")
 KINDS: Mapping[str, Side] = {"primary_kind": "primary", "secondary_kind": "secondary"}
 
 
@@ -27,18 +33,19 @@ def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str 
         visit = visits.get(connection, visit_id)
         for field, edit in edits.items():
             if not edit.sure:
-                intake_value(field, edit.now, visit.intake, _last_odometer(connection, visit))
+                last = _last_read(connection, visit, field) if field in LAST_READ else None
+                intake_value(field, edit.now, visit.intake, last)
         desk.write("intake", visit_id, edits)
 
 
-def _last_odometer(connection: sqlite3.Connection, visit: visits.Visit) -> float | None:
-    """Odometer [km] at the machine's visit before this one, None where none was read."""
+def _last_read(connection: sqlite3.Connection, visit: visits.Visit, field: str) -> float | None:
+    """Odometer [km] or hour meter [h] at the machine's visit before this one, None where none was read."""
     row = connection.execute(
-        "SELECT odometer_km FROM intake JOIN visit ON visit.id = visit_id"
-        " WHERE machine_id = ? AND visit.id < ? AND odometer_km IS NOT NULL ORDER BY visit.id DESC LIMIT 1",
+        f"SELECT {field} FROM intake JOIN visit ON visit.id = visit_id"
+        f" WHERE machine_id = ? AND visit.id < ? AND {field} IS NOT NULL ORDER BY visit.id DESC LIMIT 1",
         (visit.machine_id, visit.id),
     ).fetchone()
-    return row["odometer_km"] if row else None
+    return row[field] if row else None
 
 
 def state_kinds(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
@@ -56,6 +63,39 @@ def state_kinds(connection: sqlite3.Connection, visit_id: int, edits: Edits, by:
         desk.write("machine", visit.machine_id, edits)
 
 
+def set_scope(connection: sqlite3.Connection, visit_id: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Widen or narrow what a visit is for; nothing typed is lost.
+
+    Raises NotFound, Conflict, and InvalidValue (field `scope`) for what this machine cannot be here for.
+    """
+    with changing(connection, visit_id, by) as desk:
+        kind = machines.get(connection, visits.get(connection, visit_id).machine_id).kind
+        if edit.now not in scopes_for(kind):
+            raise InvalidValue("scope", "is not what this can be here for")
+        desk.write("visit", visit_id, {"scope": edit})
+
+
+def say_origin(connection: sqlite3.Connection, visit_id: int, slot: str, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Say how what was found in a slot is known; None takes it back.
+
+    Raises NotFound, Conflict, and, field `origin_SLOT`, InvalidValue for a slot or an origin that is none.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = visits.get(connection, visit_id)
+        field = f"origin_{slot}"
+        known = [each.key for each in slots(visit.found, visit.kinds)]
+        keys = [key for key in known if key == slot or (slot == LOADS and key.startswith("load:"))]
+        if not keys:
+            raise InvalidValue(field, "is not a slot of this clutch")
+        if edit.now is not None and edit.now not in SAID:
+            raise InvalidValue(field, f"is known in one of these ways: {', '.join(SAID)}")
+        said = dict(visit.set_up.found_origins)
+        desk.check(field, said.get(keys[0]), edit)
+        others = {key: each for key, each in said.items() if key not in keys}
+        now = {} if edit.now is None else dict.fromkeys(keys, edit.now)
+        desk.set("set_up", visit_id, "found_origins", others | now)
+
+
 def confirm_fitted(
     connection: sqlite3.Connection, visit_id: int, draft: Mapping[str, float], by: str = DEFAULT_HAND
 ) -> None:
@@ -67,18 +107,22 @@ def confirm_fitted(
         visit = visits.get(connection, visit_id)
         desk.check("fitted", dict(visit.set_up.found_draft), Edit(dict(draft), dict(draft)))
         found = before = visit.set_up.found_revision_id
-        if visit.set_up.found_draft:
+        if visit.set_up.found_draft or visit.set_up.found_origins:
             found = revisions.add(
                 connection,
                 visit.machine_id,
                 visit.as_found(),
                 parent_id=before,
                 visit_id=visit_id,
-                reason="found fitted at intake, not what was recorded",
+                nature="found",
+                reason="found fitted at intake, not what was recorded"
+                if visit.set_up.found_draft
+                else "looked at: how each part is known",
                 by=by,
             )
         if visit.set_up.left_revision_id == before:
             desk.set("set_up", visit_id, "left_revision_id", found)
         desk.set("set_up", visit_id, "found_revision_id", found)
         desk.set("set_up", visit_id, "found_draft", {})
+        desk.set("set_up", visit_id, "found_origins", {})
         desk.set("intake", visit_id, "fitted_confirmed", 1)

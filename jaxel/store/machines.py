@@ -1,36 +1,48 @@
-"""Machines: bringing one in from its setup document, and finding them again."""
+"""Machines, and clutches without one: entering them with their first set-up, and finding them again."""
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Literal
 
 from jaxel.core.formats.setup import SetupDocument
-from jaxel.core.trade.kinds import Kinds
+from jaxel.core.trade.kinds import NOT_STATED, Kinds, check_kind
+from jaxel.core.trade.stations import BARE_CLUTCH
 
-from . import revisions
+from . import limits, revisions
 from .db import NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND, check_hand
 
-Kind = Literal["sled", "side-by-side", "quad"]
-LimitOrigin = Literal["manual, entered by the workshop", "common practice", "from memory"]
+Kind = Literal["sled", "side-by-side", "quad", "light vehicle", "bare clutch"]
 
 
 @dataclass(frozen=True)
 class Machine:
-    """A machine the workshop knows; `limit_origin` says where its belt's wear limit comes from.
+    """A machine the workshop knows, or a bare clutch.
 
-    `primary_kind` and `secondary_kind` are keys of core.trade.kinds, None where not stated.
+    `primary_kind` and `secondary_kind` are keys of core.trade.kinds, None where not stated; `tyre`, its tyre or track
+    as it is sold; `taper`, `offset_mm` and `stamp` tell a bare clutch from another; `merged_into`, the record of the
+    same machine that goes on.
     """
 
     id: int
     name: str
     kind: Kind
     rider: str
-    limit_origin: LimitOrigin
     created_at: str
     primary_kind: str | None
     secondary_kind: str | None
     brought_in_by: str
+    tyre: str
+    taper: str
+    offset_mm: float | None
+    stamp: str
+    archived: bool
+    merged_into: int | None
+
+    @property
+    def bare(self) -> bool:
+        """Whether it is a clutch without its machine."""
+        return self.kind == BARE_CLUTCH
 
     @property
     def kinds(self) -> Kinds:
@@ -44,9 +56,22 @@ class Belt:
 
     id: int
     number: int
-    state: Literal["fitted", "spare", "discarded"]
+    state: Literal["fitted", "spare", "discarded", "doubled"]
     width_mm: float
     fitted_at_km: float | None
+    fitted_at_h: float | None
+
+
+@dataclass(frozen=True)
+class Identity:
+    """What tells a bare clutch from another: its taper, how far it sits out [mm], and what is stamped on it."""
+
+    taper: str = ""
+    offset_mm: float | None = None
+    stamp: str = ""
+
+
+NO_IDENTITY = Identity()
 
 
 def bring_in(
@@ -54,20 +79,43 @@ def bring_in(
     document: SetupDocument,
     kind: Kind,
     rider: str = "",
-    limit_origin: LimitOrigin = "manual, entered by the workshop",
+    limit_origin: limits.LimitOrigin = "manual",
     by: str = DEFAULT_HAND,
+    *,
+    kinds: Kinds = NOT_STATED,
+    identity: Identity = NO_IDENTITY,
 ) -> int:
-    """Enter a machine with its first set-up revision and the belt that is on it; returns its id."""
+    """Enter a machine, or a bare clutch, with its first set-up revision and the belt that is on it; returns its id.
+
+    Parameters: `limit_origin` of the belt's wear limit; `kinds` of its clutches. Raises InvalidValue for a kind that
+    is none or does not fit the set-up.
+    """
     check_hand(by)
+    for side in ("primary", "secondary"):
+        key = getattr(kinds, side)
+        if key is not None:
+            check_kind(f"{side}_kind", key, side, document)
     with writing(connection):
         machine = inserted(
             connection.execute(
-                "INSERT INTO machine (name, kind, rider, limit_origin, created_at, brought_in_by)"
-                " VALUES (?, ?, ?, ?, ?, ?)",
-                (document.name.strip() or "Unnamed machine", kind, rider.strip(), limit_origin, now(), by),
+                "INSERT INTO machine (name, kind, rider, created_at, brought_in_by, primary_kind, secondary_kind,"
+                " taper, offset_mm, stamp) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                (
+                    document.name.strip() or "Unnamed machine",
+                    kind,
+                    rider.strip(),
+                    now(),
+                    by,
+                    kinds.primary,
+                    kinds.secondary,
+                    identity.taper.strip(),
+                    identity.offset_mm,
+                    identity.stamp.strip(),
+                ),
             )
         )
-        revisions.add(connection, machine, document, reason="as brought in", by=by)
+        revisions.add(connection, machine, document, reason="as brought in", nature="brought in", by=by)
+        limits.state(connection, machine, "belt_width_min_mm", document.belt.top_width_min_mm, limit_origin, by)
         connection.execute(
             "INSERT INTO belt (machine_id, number, state, width_mm) VALUES (?, 1, 'fitted', ?)",
             (machine, document.belt.top_width_mm),
@@ -80,12 +128,18 @@ def get(connection: sqlite3.Connection, machine_id: int) -> Machine:
     row = connection.execute("SELECT * FROM machine WHERE id = ?", (machine_id,)).fetchone()
     if row is None:
         raise NotFound("machine")
-    return Machine(**row)
+    return machine_of(row)
+
+
+def machine_of(row: sqlite3.Row) -> Machine:
+    """A machine from its row."""
+    values = {each.name: row[each.name] for each in fields(Machine)}
+    return Machine(**values | {"archived": bool(values["archived"])})
 
 
 def all_machines(connection: sqlite3.Connection) -> list[Machine]:
     """Every machine, by name."""
-    return [Machine(**row) for row in connection.execute("SELECT * FROM machine ORDER BY name, id")]
+    return [machine_of(row) for row in connection.execute("SELECT * FROM machine ORDER BY name, id")]
 
 
 def belt(connection: sqlite3.Connection, belt_id: int) -> Belt:
@@ -106,7 +160,7 @@ def fitted_belt(connection: sqlite3.Connection, machine_id: int) -> Belt:
     return Belt(**row)
 
 
-_BELT = "id, number, state, width_mm, fitted_at_km"
+_BELT = "id, number, state, width_mm, fitted_at_km, fitted_at_h"
 
 
 def belts(connection: sqlite3.Connection, machine_id: int) -> list[Belt]:

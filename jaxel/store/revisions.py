@@ -3,6 +3,7 @@
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import astuple, dataclass, fields
+from typing import Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures
@@ -12,10 +13,15 @@ from . import predictions
 from .db import NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND
 
+Nature = Literal["brought in", "found", "change", "correction"]
+
 
 @dataclass(frozen=True)
 class Revision:
-    """One set-up as it was fitted; its document holds the belt, air and target of that day too."""
+    """One set-up as it was fitted; its document holds the belt, air and target of that day too.
+
+    `nature`, how it came to be; a correction names the revision it `corrects`: the same parts, recorded wrong before.
+    """
 
     id: int
     machine_id: int
@@ -25,6 +31,8 @@ class Revision:
     document: SetupDocument
     created_at: str
     made_by: str
+    nature: Nature
+    corrects: int | None
 
 
 def add(
@@ -35,14 +43,16 @@ def add(
     reason: str,
     parent_id: int | None = None,
     visit_id: int | None = None,
+    nature: Nature = "change",
+    corrects: int | None = None,
     by: str = DEFAULT_HAND,
 ) -> int:
     """Write a new revision with its figures inside the caller's transaction; returns its id."""
     revision = inserted(
         connection.execute(
-            "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at, made_by)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?)",
-            (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now(), by),
+            "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at, made_by,"
+            " nature, corrects) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (machine_id, parent_id, visit_id, reason.strip(), write_setup(document), now(), by, nature, corrects),
         )
     )
     try:
@@ -124,6 +134,18 @@ def of_visit(connection: sqlite3.Connection, visit_id: int) -> list[Revision]:
     """The revisions a visit recorded, in their order."""
     rows = connection.execute("SELECT * FROM setup_revision WHERE visit_id = ? ORDER BY id", (visit_id,))
     return [_revision(row) for row in rows]
+
+
+def corrected(connection: sqlite3.Connection, machine_id: int) -> dict[int, int]:
+    """For every revision that was corrected, the one that holds in its place: the same parts, recorded right."""
+    rows = connection.execute(
+        "SELECT id, corrects FROM setup_revision WHERE machine_id = ? AND corrects IS NOT NULL ORDER BY id DESC",
+        (machine_id,),
+    )
+    found: dict[int, int] = {}
+    for row in rows:
+        found[row["corrects"]] = found.get(row["id"], row["id"])
+    return found
 
 
 def _revision(row: sqlite3.Row) -> Revision:

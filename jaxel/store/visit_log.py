@@ -1,17 +1,19 @@
 """A visit's log as it is read: each change with who made it, and what it did in the trade's words."""
 
+import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
 
+from jaxel.core.trade.as_found import Fault
 from jaxel.core.trade.kinds import kinds
 from jaxel.core.trade.slots import slots
-from jaxel.core.trade.stations import Station
+from jaxel.core.trade.stations import SCOPE_NAMES, Station
 from jaxel.core.trade.wording import FIELDS, value_in_words
 
-from . import edits, machines
+from . import edits, machines, revisions
 from .edits import WHOLE_ROW, Logged
 from .intake import KINDS
 from .visits import Visit
@@ -57,17 +59,23 @@ def after(connection: sqlite3.Connection, visit: Visit, edit: int) -> list[Logge
 def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) -> Iterator[LoggedChange]:
     places = dict(connection.execute("SELECT id, place FROM belt_reading WHERE visit_id = ?", (visit.id,)).fetchall())
     names: Names = {(field, key): kind.name for field in KINDS for key, kind in kinds().items()}
+    names |= {("scope", key): name for key, name in SCOPE_NAMES.items()}
     names |= {("next_belt_id", b.id): f"belt {b.number}" for b in machines.belts(connection, visit.machine_id)}
     runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
     for edit, group in groupby(rows, key=lambda row: row.change):
         change = list(group)
         acts = [row for row in change if row.field in ACTS]
-        lines = [line for row in acts[:1] or change for line in _lines(visit, row, places, runs, names)]
+        lines = [line for row in acts[:1] or change for line in _lines(connection, visit, row, places, runs, names)]
         yield LoggedChange(edit, change[0].at, change[0].by, tuple(lines))
 
 
 def _lines(
-    visit: Visit, row: Logged, places: Mapping[int, int], runs: Mapping[int, int], names: Names
+    connection: sqlite3.Connection,
+    visit: Visit,
+    row: Logged,
+    places: Mapping[int, int],
+    runs: Mapping[int, int],
+    names: Names,
 ) -> Iterator[ChangeLine]:
     if row.field == WHOLE_ROW:
         yield _of_row(row)
@@ -76,7 +84,11 @@ def _lines(
     if called is None:
         return
     if row.field in ACTS:
-        yield ChangeLine(called.station, called.words, "", "")
+        put_right = row.field.endswith("revision_id") and revisions.corrected(connection, visit.machine_id)
+        words = "number put right" if put_right and row.now in put_right.values() else called.words
+        yield ChangeLine(called.station, words, "", "")
+    elif row.field == "found_origins":
+        yield from _known(visit, row)
     elif row.field in ("found_draft", "left_draft"):
         yield from _tried(visit, row, called.station)
     else:
@@ -91,10 +103,23 @@ def _lines(
 
 def _of_row(row: Logged) -> ChangeLine:
     """A row added or taken away: a run, or a reading of the belt."""
+    if row.place == "fault":
+        held = row.now or row.was
+        name = Fault(held["kind"], tuple(json.loads(held["figures"])), held["note"]).name
+        return ChangeLine("intake", "fault found" if row.was is None else "fault taken back", "", f"“{name}”")
     if row.place == "road_test":
         return ChangeLine("road-test", "run begun" if row.was is None else "run taken back", "", "")
     was, now = (value_in_words(held["width_mm"], "mm") if held else "" for held in (row.was, row.now))
     return ChangeLine("belt", f"belt width at place {(row.now or row.was)['place']}", was, now)
+
+
+def _known(visit: Visit, row: Logged) -> Iterator[ChangeLine]:
+    """How a part is said to be known, slot by slot."""
+    names = {slot.key: slot.name for slot in slots(visit.found, visit.kinds)}
+    for key in dict.fromkeys((*row.was, *row.now)):
+        was, now = row.was.get(key, ""), row.now.get(key, "")
+        if was != now:
+            yield ChangeLine("intake", f"{names.get(key, key)}, how it is known", was, now)
 
 
 def _tried(visit: Visit, row: Logged, station: Station) -> Iterator[ChangeLine]:

@@ -6,17 +6,30 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from typing import Any, TypeVar
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import ConditionsPart, SetupDocument, TargetPart
 from jaxel.core.mechanism.shift import engagement
+from jaxel.core.trade.as_found import Fault, with_faults
 from jaxel.core.trade.kinds import Kinds
+from jaxel.core.trade.origins import with_origins
 from jaxel.core.trade.scores import PredictedFigures
-from jaxel.core.trade.slots import with_numbers
-from jaxel.core.trade.stations import BeltCheck, HandOver, Intake, Ride, SetUp, VisitRecord
+from jaxel.core.trade.slots import changes, with_numbers
+from jaxel.core.trade.stations import (
+    BeltCheck,
+    FoundFault,
+    HandOver,
+    Intake,
+    Ride,
+    Scope,
+    SetUp,
+    VisitRecord,
+    scopes_for,
+)
 from jaxel.core.units import RPM
 
 from . import machines, revisions
 from .db import Conflict, NotFound, inserted, now, writing
-from .edits import DEFAULT_HAND, JSON_FIELDS, check_hand
+from .edits import DEFAULT_HAND, JSON_FIELDS, check_hand, read_field
 
 Record = TypeVar("Record", Intake, BeltCheck, SetUp, HandOver)
 
@@ -54,7 +67,8 @@ class Visit:
     """One visit as stored: its stations' records, and what they point at.
 
     `fitted_belt` came in on the machine; `widths_mm` of it by place; `found` and `left`, the documents of the
-    set-ups recorded.
+    set-ups recorded; `corrected`, for revisions whose record was put right since, the one in their place;
+    `unrepaired`, why it was closed without being repaired.
     """
 
     id: int
@@ -64,6 +78,8 @@ class Visit:
     opened_by: str
     signed_off_at: str | None
     signed_off_by: str
+    scope: Scope
+    unrepaired: str
     intake: Intake
     belt: BeltCheck
     set_up: SetUp
@@ -74,6 +90,8 @@ class Visit:
     found: SetupDocument
     left: SetupDocument
     kinds: Kinds
+    faults: tuple[FoundFault, ...]
+    corrected: dict[int, int]
 
     @property
     def mean_width_mm(self) -> float:
@@ -108,37 +126,60 @@ class Visit:
         )
 
     def as_found(self) -> SetupDocument:
-        """The set-up the machine came in with, on its worn belt, in the air of its use."""
+        """The set-up the machine came in with, on its worn belt, in the air of its use; its faults aside."""
         tried = with_numbers(self.found, self.set_up.found_draft)
-        return tried.in_use(self.mean_width_mm, self.conditions, self.target)
+        known = with_origins(tried, self.set_up.found_origins, self.kinds)
+        return known.in_use(self.mean_width_mm, self.conditions, self.target)
+
+    def as_it_works(self) -> SetupDocument:
+        """The set-up as found with the faults found in it; raises InvalidValue where one leaves nothing to predict."""
+        return with_faults(self.as_found(), [each.fault for each in self.faults])
 
     def as_left(self) -> SetupDocument:
         """The set-up on the bench: recorded changes and the draft, on the belt that goes on."""
         tried = with_numbers(self.left, self.set_up.left_draft)
+        if self.set_up.found_origins:  # what stayed in its slot is known as well as it was found
+            changed = {each.slot.key for each in changes(self.as_found(), tried, self.kinds)}
+            stayed = {key: each for key, each in self.set_up.found_origins.items() if key not in changed}
+            tried = with_origins(tried, stayed, self.kinds)
         return tried.in_use(self.left_width_mm, self.conditions, self.target)
 
     def record(self) -> VisitRecord:
         """The visit as the core's rules look at it."""
         limits = self.found.belt
         return VisitRecord(
+            scope=self.scope,
+            faults=self.faults,
             intake=self.intake,
             belt=self.belt,
             set_up=self.set_up,
             hand_over=self.hand_over,
             widths_mm=self.widths_mm,
             belt_limits_mm=(limits.top_width_new_mm, limits.top_width_min_mm),
-            rides=tuple(Ride(run.revision_id, run.engagement_rpm, run.shift_rpm) for run in self.runs),
+            rides=tuple(Ride(self.now(run.revision_id), run.engagement_rpm, run.shift_rpm) for run in self.runs),
         )
 
+    def now(self, revision_id: int) -> int:
+        """The revision that holds in a revision's place: itself, unless its record was put right since."""
+        return self.corrected.get(revision_id, revision_id)
 
-def open_visit(connection: sqlite3.Connection, machine_id: int, by: str = DEFAULT_HAND) -> int:
+
+def open_visit(
+    connection: sqlite3.Connection, machine_id: int, by: str = DEFAULT_HAND, *, scope: Scope | None = None
+) -> int:
     """Open a visit for a machine, its air and target as last known; returns its id.
 
-    Raises NotFound, and Conflict when the machine has a visit open.
+    Parameters: `scope`, left out the usual one of its kind. Raises NotFound, InvalidValue for a scope it cannot be here
+    for, and Conflict when the machine has a visit open or is archived.
     """
     check_hand(by)
-    machines.get(connection, machine_id)
+    machine = machines.get(connection, machine_id)
+    possible = scopes_for(machine.kind)
+    if scope is not None and scope not in possible:
+        raise InvalidValue("scope", "is not what this can be here for")
     with writing(connection):
+        if machine.archived or machine.merged_into is not None:
+            raise Conflict("this machine is archived: restore it first")
         if open_visit_of(connection, machine_id) is not None:
             raise Conflict("this machine already has a visit open")
         current = revisions.newest(connection, machine_id)
@@ -146,7 +187,8 @@ def open_visit(connection: sqlite3.Connection, machine_id: int, by: str = DEFAUL
         target = document.target or _peak_power_target(document)
         visit = inserted(
             connection.execute(
-                "INSERT INTO visit (machine_id, opened_at, opened_by) VALUES (?, ?, ?)", (machine_id, now(), by)
+                "INSERT INTO visit (machine_id, opened_at, opened_by, scope) VALUES (?, ?, ?, ?)",
+                (machine_id, now(), by, scope or ("tune" if "tune" in possible else possible[0])),
             )
         )
         intake = Intake(
@@ -198,7 +240,10 @@ class VisitLine:
     id: int
     opened_at: str
     signed_off_at: str | None
+    scope: Scope
+    unrepaired: str
     odometer_km: float | None
+    odometer_h: float | None
     complaint: str
     mean_width_mm: float | None
     belt_number: int
@@ -209,7 +254,8 @@ def lines_of(
 ) -> list[VisitLine]:
     """Visits of a machine, newest first: all, or `limit` of those with an id below `before`."""
     rows = connection.execute(
-        "SELECT visit.id, opened_at, signed_off_at, odometer_km, complaint, belt.number AS belt_number,"
+        "SELECT visit.id, opened_at, signed_off_at, scope, unrepaired, odometer_km, odometer_h, complaint,"
+        " belt.number AS belt_number,"
         " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm"
         " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
         " JOIN belt ON belt.id = belt_check.belt_id"
@@ -250,7 +296,21 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         found=revisions.get(connection, set_up.found_revision_id).document,
         left=revisions.get(connection, set_up.left_revision_id).document,
         kinds=machines.get(connection, row["machine_id"]).kinds,
+        faults=faults_of(connection, visit_id),
+        corrected=revisions.corrected(connection, row["machine_id"]),
     )
+
+
+def faults_of(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundFault, ...]:
+    """The faults found at a visit, in their order."""
+    rows = connection.execute("SELECT * FROM fault WHERE visit_id = ? ORDER BY id", (visit_id,))
+    return tuple(fault_of(row) for row in rows)
+
+
+def fault_of(row: sqlite3.Row) -> FoundFault:
+    """A fault from its row."""
+    figures = tuple(read_field("figures", row["figures"]))
+    return FoundFault(row["id"], Fault(row["kind"], figures, row["note"], row["put_right"]))
 
 
 def station(connection: sqlite3.Connection, visit_id: int, record: type[Record]) -> Record:
@@ -259,10 +319,7 @@ def station(connection: sqlite3.Connection, visit_id: int, record: type[Record])
     row = connection.execute(f"SELECT {names} FROM {STATION_TABLES[record]} WHERE visit_id = ?", (visit_id,)).fetchone()
     if row is None:
         raise NotFound("visit")
-    values = {name: json.loads(value) if name in JSON_FIELDS else value for name, value in dict(row).items()}
-    if "fitted_confirmed" in values:
-        values["fitted_confirmed"] = bool(values["fitted_confirmed"])
-    return record(**values)
+    return record(**{name: read_field(name, value) for name, value in dict(row).items()})
 
 
 def _run(row: sqlite3.Row) -> TestRun:

@@ -1,9 +1,11 @@
-"""The workshop: its name and its people."""
+"""The workshop: its name, its people, and the units each reads in."""
 
+import json
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.units import Units
 
 from .db import Conflict, NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND, NAME_LIMIT, Edit, check_hand
@@ -11,26 +13,63 @@ from .edits import DEFAULT_HAND, NAME_LIMIT, Edit, check_hand
 
 @dataclass(frozen=True)
 class Person:
-    """One who works here; archived when they no longer do, as what they did keeps their name."""
+    """One who works here; archived when they no longer do, as what they did keeps their name.
+
+    `units` they read in, None where those are the workshop's.
+    """
 
     id: int
     name: str
     archived: bool
+    units: Units | None
 
 
 @dataclass(frozen=True)
 class Workshop:
-    """The workshop's name, empty until it is given, and its people by name."""
+    """The workshop's name, empty until it is given, the units it reads in, and its people by name."""
 
     name: str
+    units: Units
     people: tuple[Person, ...]
+
+    def units_of(self, hand: str) -> Units:
+        """The units somebody reads in: their own, else the workshop's."""
+        own = next((each.units for each in self.people if each.name.casefold() == hand.casefold()), None)
+        return own or self.units
 
 
 def get(connection: sqlite3.Connection) -> Workshop:
     """The workshop as it is."""
-    name = connection.execute("SELECT name FROM workshop").fetchone()["name"]
-    rows = connection.execute("SELECT id, name, archived FROM person ORDER BY archived, name")
-    return Workshop(name, tuple(Person(row["id"], row["name"], bool(row["archived"])) for row in rows))
+    held = connection.execute("SELECT name, units FROM workshop").fetchone()
+    rows = connection.execute("SELECT id, name, archived, units FROM person ORDER BY archived, name")
+    people = (
+        Person(row["id"], row["name"], bool(row["archived"]), _units(row["units"]) if row["units"] else None)
+        for row in rows
+    )
+    return Workshop(held["name"], _units(held["units"]), tuple(people))
+
+
+def _units(stored: str) -> Units:
+    return Units(**json.loads(stored))
+
+
+def read_in(connection: sqlite3.Connection, person_id: int | None, edit: Edit) -> None:
+    """Say in which units the workshop, or one of its people, reads.
+
+    Parameters: `person_id`, None for the workshop; `edit` of Units, None for the workshop's. Raises NotFound, Conflict.
+    """
+    with writing(connection):
+        held = get(connection)
+        if person_id is None:
+            _compare("units", held.units, edit)
+            connection.execute("UPDATE workshop SET units = ?", (json.dumps(asdict(edit.now)),))
+            return
+        person = next((each for each in held.people if each.id == person_id), None)
+        if person is None:
+            raise NotFound("person")
+        _compare("units", person.units, edit)
+        stored = None if edit.now is None else json.dumps(asdict(edit.now))
+        connection.execute("UPDATE person SET units = ? WHERE id = ?", (stored, person_id))
 
 
 def rename(connection: sqlite3.Connection, edit: Edit) -> None:
