@@ -35,8 +35,8 @@ def fill(path: Path) -> None:
 
 def _machine(db: sqlite3.Connection, machine: int, document: SetupDocument) -> None:
     db.execute(
-        "INSERT INTO machine (id, name, kind, rider, limit_origin, created_at)"
-        " VALUES (?, ?, 'sled', ?, 'from memory', '2020-01-01T00:00:00Z')",
+        "INSERT INTO machine (id, name, kind, rider, created_at, brought_in_by)"
+        " VALUES (?, ?, 'sled', ?, '2020-01-01T00:00:00Z', 'bench')",
         (machine, f"Machine {machine:04}", f"Rider {machine % 397}"),
     )
     db.execute(

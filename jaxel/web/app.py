@@ -10,9 +10,11 @@ from jaxel.store.db import migrate
 
 from . import (
     belt,
+    bring_in,
     curves,
     database,
     errors,
+    faults,
     fitting,
     floor,
     guard,
@@ -20,8 +22,10 @@ from . import (
     intake,
     machine,
     pages,
+    photos,
     predictions,
     road_tests,
+    upkeep,
     visit_log,
     workshop,
 )
@@ -48,7 +52,9 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     database.register(app)
     errors.register(app)
     predictions.register(app)
-    for module in (floor, machine, curves, workshop, intake, belt, fitting, road_tests, hand_over, visit_log):
-        app.register_api(module.api)
+    for place in (floor, bring_in, machine, upkeep, photos, curves, workshop):
+        app.register_api(place.api)
+    for station in (intake, faults, belt, fitting, road_tests, hand_over, visit_log):
+        app.register_api(station.api)
     pages.register(app, front_end)
     return app

@@ -13,6 +13,8 @@ from jaxel.core.formats.reading import FILE_LIMIT, refuse
 from jaxel.store.db import Conflict, NotFound
 from jaxel.store.hand_over import NotReady
 
+from .units import retold
+
 
 class Question(BaseModel):
     """What was likely meant by a value that could be but hardly is: in words, and by field; empty where unknown."""
@@ -47,10 +49,18 @@ REFUSALS: dict[Any, Any] = READ_REFUSALS | dict.fromkeys(("409", "413", "415"), 
 
 def refusal(status: int, field: str, reason: str, **more: Any) -> Response:
     """An answer that refuses."""
-    told = ErrorAnswer(error=Refusal(field=field, reason=reason, **more))
+    told = ErrorAnswer(error=Refusal(field=field, reason=_retold(reason), **more))
     answer = jsonify(told.model_dump(exclude_unset=True))
     answer.status_code = status
     return answer
+
+
+def _retold(words: str) -> str:
+    """Words in the hand's units; as they are where the workshop cannot be read to know those."""
+    try:
+        return retold(words)
+    except sqlite3.Error:
+        return words
 
 
 def invalid_request(error: ValidationError) -> Response:
@@ -88,7 +98,9 @@ def register(app: OpenAPI) -> None:
     app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
     app.register_error_handler(
         Implausible,
-        lambda error: refusal(422, error.field, error.reason, asks=Question(words=error.words, meant=error.meant)),
+        lambda error: refusal(
+            422, error.field, error.reason, asks=Question(words=_retold(error.words), meant=error.meant)
+        ),
     )
     app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))
     app.register_error_handler(Conflict, lambda error: refusal(409, error.field, str(error), theirs=error.theirs))

@@ -43,6 +43,11 @@ Temperature = Annotated[_Temperature, _typed("°C", _Temperature)]
 Percent = Annotated[_Percent, _typed("%", _Percent)]
 Rpm = Annotated[_Rpm, _typed("rpm", _Rpm)]
 MeasuredRpm = Annotated[_Rpm | None, _typed("rpm", _Rpm | None)]
+_Hours = Annotated[float, Field(ge=0, le=100_000)]
+Hours = Annotated[_Hours | None, _typed("h", _Hours | None)]
+_Offset = Annotated[float, Field(ge=-500, le=500)]
+Offset = Annotated[_Offset | None, _typed("mm", _Offset | None)]
+Mass = Annotated[float, _typed("g", float), Field(gt=0, le=1000)]
 Id = Annotated[int, Field(ge=1, le=2**31)]
 
 
@@ -62,6 +67,10 @@ class VisitPath(BaseModel):
 
 class MachinePath(BaseModel):
     machine_id: Id
+
+
+class PhotoPath(BaseModel):
+    photo_id: Id
 
 
 class RevisionPath(BaseModel):

@@ -68,16 +68,20 @@ def one_step(path: VisitPath) -> Response:
 
 
 class StripView(BaseModel):
-    """A full pull on the simulated strip, as found and as left."""
+    """A full pull on the simulated strip, as found and as left; None where a fault leaves nothing to pull with."""
 
-    found: dict[str, float | None]
+    found: dict[str, float | None] | None
     left: dict[str, float | None]
 
 
 @api.get("/strip", responses={"200": StripView, **READ_REFUSALS})
 def strip(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
-    return answer(StripView(found=strip_figures(visit.as_found()), left=strip_figures(visit.as_left())))
+    try:
+        found = strip_figures(visit.as_it_works())
+    except InvalidValue:
+        found = None
+    return answer(StripView(found=found, left=strip_figures(visit.as_left())))
 
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})

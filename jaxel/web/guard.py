@@ -9,8 +9,14 @@ Reference: RFC 6454 (origin), Fetch Metadata and Content Security Policy Level 3
 from flask import Flask, Response, request
 
 from jaxel.core.formats.reading import read_json
+from jaxel.store.photos import LIMIT_BYTES
 
 from .errors import refusal
+
+PICTURES = frozenset({"photos.add"})
+UPLOADS = ("image/jpeg", "image/png", "image/webp")
+PHOTO_WORDS = "must be a JPEG, PNG or WebP photo"
+"""What takes a declared upload in place of JSON."""
 
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 READS = frozenset({"GET", "HEAD", "OPTIONS"})
@@ -52,6 +58,9 @@ def _check_write(host: str) -> Response | None:
     if not own or request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
         return refusal(403, "origin", "changes are taken only from this application's own pages")
     if request.routing_exception is None:
+        if request.endpoint in PICTURES:
+            request.max_content_length = LIMIT_BYTES
+            return None if request.mimetype in UPLOADS else refusal(415, "content-type", PHOTO_WORDS)
         if request.mimetype != "application/json":
             return refusal(415, "content-type", "must be application/json")
         # As strictly as a document: one object, no field twice. Too large is refused by its announcement.

@@ -6,12 +6,13 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
+from jaxel.store import addenda
 from jaxel.store import hand_over as store
 
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Changed, Changes, Distance, Request, VisitPath, hand
+from .fields import Changed, Changes, Distance, Hours, Request, VisitPath, hand, once
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("hand_over", __name__, url_prefix="/api/visits/<int:visit_id>")
@@ -20,6 +21,7 @@ api = APIBlueprint("hand_over", __name__, url_prefix="/api/visits/<int:visit_id>
 class HandOverChanges(Changes):
     watch: Changed[Annotated[str, Field(max_length=2000)]] | None = None
     next_service_km: Changed[Distance] | None = None
+    next_service_h: Changed[Hours] | None = None
 
 
 class SignOff(Request):
@@ -27,6 +29,16 @@ class SignOff(Request):
 
     edit: Annotated[int, Field(ge=1, le=2**31, strict=True)]
     by: Annotated[str, Field(max_length=120)]
+
+
+class Unrepaired(SignOff):
+    """A visit closed without the repair, and why."""
+
+    reason: Annotated[str, Field(max_length=500)]
+
+
+class NewAddendum(Request):
+    text: Annotated[str, Field(max_length=2000)]
 
 
 @api.patch("/hand-over", responses={"200": VisitView, **REFUSALS})
@@ -39,3 +51,16 @@ def hand_over(path: VisitPath, body: HandOverChanges) -> Response:
 def sign(path: VisitPath, body: SignOff) -> Response:
     store.sign_off(connection(), path.visit_id, body.edit, body.by)
     return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/unrepaired", responses={"200": VisitView, **REFUSALS})
+def unrepaired(path: VisitPath, body: Unrepaired) -> Response:
+    store.close_unrepaired(connection(), path.visit_id, body.edit, body.reason, body.by)
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/addenda", responses={"201": VisitView, **REFUSALS})
+def addendum(path: VisitPath, body: NewAddendum) -> tuple[Response, int]:
+    """Added to a signed page, which stays as it was signed."""
+    once(lambda: addenda.add(connection(), path.visit_id, body.text, hand()))
+    return answer(visit_view(connection(), path.visit_id)), 201

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
-from jaxel.core.trade.stations import Riding
+from jaxel.core.trade.stations import Riding, Scope
 from jaxel.store import intake as store
 
 from .answers import answer
@@ -18,6 +18,7 @@ from .fields import (
     Distance,
     Draft,
     Elevation,
+    Hours,
     MeasuredRpm,
     Percent,
     Request,
@@ -34,6 +35,8 @@ api = APIBlueprint("intake", __name__, url_prefix="/api/visits/<int:visit_id>")
 
 class IntakeChanges(Changes):
     odometer_km: Changed[Distance] | None = None
+    odometer_h: Changed[Hours] | None = None
+    no_tachometer: Changed[bool] | None = None
     complaint: Changed[Annotated[str, Field(max_length=2000)]] | None = None
     riding: Changed[Riding] | None = None
     elevation_m: Changed[Elevation] | None = None
@@ -61,6 +64,12 @@ class Fitted(Request):
     draft: Draft
 
 
+class SlotOrigin(Changed[Annotated[str, Field(max_length=20)] | None]):
+    """How what was found in a slot is known."""
+
+    slot: Annotated[str, Field(max_length=60)]
+
+
 @api.get("", responses={"200": VisitView, **READ_REFUSALS})
 def visit(path: VisitPath) -> Response:
     return answer(visit_view(connection(), path.visit_id))
@@ -76,6 +85,20 @@ def intake(path: VisitPath, body: IntakeChanges) -> Response:
 def kinds(path: VisitPath, body: KindChanges) -> Response:
     """Of which kind the machine's clutches are: its slots come from there."""
     store.state_kinds(connection(), path.visit_id, body.edits(), hand())
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.patch("/scope", responses={"200": VisitView, **REFUSALS})
+def scope(path: VisitPath, body: Changed[Scope]) -> Response:
+    """What the visit is for: it chooses the stations, the questions and what the sign-off insists on."""
+    store.set_scope(connection(), path.visit_id, body.edit(), hand())
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.patch("/origin", responses={"200": VisitView, **REFUSALS})
+def origin(path: VisitPath, body: SlotOrigin) -> Response:
+    """How what was found in a slot is known; “unknown” is an answer."""
+    store.say_origin(connection(), path.visit_id, body.slot, body.edit(), hand())
     return answer(visit_view(connection(), path.visit_id))
 
 

@@ -4,6 +4,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from jaxel.core.formats.setup import SetupDocument, write_setup
+from jaxel.core.trade.stations import Scope
 from jaxel.store import revisions, visits
 
 from .answers import answer
@@ -18,6 +19,12 @@ class Older(Request):
     """A page of a list: what came before the last one shown, by its id."""
 
     before: Id | None = None
+
+
+class NewVisit(Request):
+    """What the visit is for; left out, the usual."""
+
+    scope: Scope | None = None
 
 
 api = APIBlueprint("machine", __name__, url_prefix="/api")
@@ -39,8 +46,8 @@ def older_setups(path: MachinePath, query: Older) -> Response:
 
 
 @api.post("/machines/<int:machine_id>/visits", responses={"201": VisitView, **REFUSALS})
-def open_visit(path: MachinePath, body: Request) -> tuple[Response, int]:
-    visit_id = once(lambda: visits.open_visit(connection(), path.machine_id, hand()))
+def open_visit(path: MachinePath, body: NewVisit) -> tuple[Response, int]:
+    visit_id = once(lambda: visits.open_visit(connection(), path.machine_id, hand(), scope=body.scope))
     return answer(visit_view(connection(), visit_id)), 201
 
 

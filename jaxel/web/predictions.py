@@ -1,7 +1,8 @@
 """Predictions as answers need them: with their band, and kept while the same set-up is asked for again."""
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 from functools import lru_cache
 from threading import Lock
 
@@ -14,14 +15,16 @@ from jaxel.core.formats.setup import SetupDocument, write_setup
 from jaxel.core.trade.belt_wear import WidthCost, width_costs
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
+from jaxel.core.units import Units
 from jaxel.store import predictions as store
 from jaxel.store import revisions
 from jaxel.store.db import NotFound
 from jaxel.store.predictions import KeptPrediction
-from jaxel.store.revisions import Figures
+from jaxel.store.revisions import Figures, Revision
 
 from .database import connection
 from .errors import Refusal
+from .units import retold, retold_all, units
 
 
 def predicted(document: SetupDocument) -> PredictionFigures:
@@ -39,10 +42,16 @@ def predicted(document: SetupDocument) -> PredictionFigures:
 
 def predicted_or_fault(document: SetupDocument) -> tuple[PredictionFigures | None, Refusal | None]:
     """The prediction, or why there is none: a page must open even while its set-up cannot work."""
+    return figures_or_fault(lambda: document)
+
+
+def figures_or_fault(made: Callable[[], SetupDocument]) -> tuple[PredictionFigures | None, Refusal | None]:
+    """The same of a set-up that may not even be made: as found with a fault that leaves nothing to predict."""
     try:
-        return predicted(document), None
+        figures = predicted(made())
+        return figures.model_copy(update={"warnings": retold_all(figures.warnings)}), None
     except InvalidValue as error:
-        return None, Refusal(field=error.field, reason=error.reason)
+        return None, Refusal(field=error.field, reason=retold(error.reason))
 
 
 def to_keep() -> dict[str, KeptPrediction]:
@@ -55,6 +64,16 @@ def keep_figures(figures: dict[int, Figures]) -> None:
     """Figures of revisions made by this request, to be kept when it has been answered."""
     made: dict[int, Figures] = g.setdefault("figures", {})
     made.update(figures)
+
+
+def figures_now(revision: Revision) -> Figures:
+    """Figures of a set-up from before they were kept: worked out now, kept when the request has been answered."""
+    prediction, fault = predicted_or_fault(revision.document)
+    figures = (
+        revisions.figures_of(prediction) if prediction else Figures(None, None, None, fault.reason if fault else "")
+    )
+    keep_figures({revision.id: figures})
+    return figures
 
 
 def register(app: Flask) -> None:
@@ -101,12 +120,13 @@ def _remember(predictions: Iterable[KeptPrediction]) -> None:
 
 def steps(document: SetupDocument, kinds: Kinds) -> list[Sensitivity]:
     """What one step of each slot does; raises InvalidValue where the parts do not fit."""
-    return _steps(write_setup(document.bare()), kinds)
+    return _steps(write_setup(document.bare()), kinds, units())
 
 
 @lru_cache(maxsize=128)
-def _steps(text: str, kinds: Kinds) -> list[Sensitivity]:
-    return sensitivities(SetupDocument.model_validate_json(text), kinds)
+def _steps(text: str, kinds: Kinds, read_in: Units) -> list[Sensitivity]:
+    found = sensitivities(SetupDocument.model_validate_json(text), kinds, read_in)
+    return [replace(each, label=read_in.retold(each.label)) for each in found]
 
 
 def strip_figures(document: SetupDocument) -> dict[str, float | None]:

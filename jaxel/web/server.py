@@ -7,10 +7,10 @@ from pathlib import Path
 import waitress.server
 
 from jaxel.core.errors import Refused
-from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.demo.workshop import build
 from jaxel.store.db import connect, writing
 from jaxel.store.machines import all_machines
+from jaxel.store.photos import LIMIT_BYTES
 
 from .app import create_app
 
@@ -42,7 +42,7 @@ def serve(database: Path, port: int, *, demo: bool = False) -> None:
             connection_limit=CONNECTIONS,
             channel_timeout=IDLE_SECONDS,
             asyncore_use_poll=True,
-            max_request_body_size=FILE_LIMIT,
+            max_request_body_size=LIMIT_BYTES + 1000,
         )
     except OSError as error:
         raise Refused(f"port {port} cannot be used: {error.strerror or error}") from None

@@ -14,7 +14,7 @@ from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
 from .fields import Request, VisitPath, hand, once
-from .visit_view import VisitView, visit_view
+from .visit_view import VisitView, retold_change, visit_view
 
 api = APIBlueprint("visit_log", __name__, url_prefix="/api/visits/<int:visit_id>")
 
@@ -40,7 +40,8 @@ class LogView(BaseModel):
 @api.get("/log", responses={"200": LogView, **READ_REFUSALS})
 def log(path: VisitPath, query: After) -> Response:
     visit = visits.get(connection(), path.visit_id)
-    return answer(LogView(changes=store.after(connection(), visit, query.after)))
+    changes = (retold_change(each) for each in store.after(connection(), visit, query.after))
+    return answer(LogView(changes=[each for each in changes if each]))
 
 
 @api.post("/undo", responses={"200": VisitView, **REFUSALS})

@@ -1,34 +1,40 @@
 """One visit as its pages show it: every station's fields with what was computed from them."""
 
 import sqlite3
-from collections.abc import Mapping
+from dataclasses import replace
 
 from pydantic import BaseModel
 
 from jaxel.core.formats.prediction import PredictionFigures
-from jaxel.core.formats.setup import SetupDocument
+from jaxel.core.formats.setup import BeltPart, SetupDocument
+from jaxel.core.trade.as_found import consequence, fault_kinds
 from jaxel.core.trade.belt_wear import BeltAssessment, WidthCost, assess
 from jaxel.core.trade.cautions import cautions
-from jaxel.core.trade.kinds import Kinds, Side, kinds_for
+from jaxel.core.trade.kinds import Side, kinds_for
 from jaxel.core.trade.scores import Comparison, PredictedFigures, compare, predicted_figures
-from jaxel.core.trade.slots import changes, slots
 from jaxel.core.trade.stations import (
-    STATIONS,
+    SCOPE_NAMES,
     Decision,
     HandOver,
     Intake,
     OpenItem,
+    Scope,
     Station,
     open_items,
+    scopes_for,
     station_states,
+    stations_of,
 )
-from jaxel.store import machines, revisions, visit_log, visits
+from jaxel.store import addenda, machines, visit_log, visits
 from jaxel.store.db import reading
-from jaxel.store.visit_log import LoggedChange
+from jaxel.store.limits import in_force
+from jaxel.store.visit_log import ChangeLine, LoggedChange
 from jaxel.store.visits import TestRun, Visit
 
 from .errors import Refusal
-from .predictions import costs, predicted_or_fault
+from .predictions import costs, figures_or_fault, predicted_or_fault
+from .setup_view import SetupView, setup_view
+from .units import retold
 
 
 class MachineHead(BaseModel):
@@ -68,39 +74,35 @@ class BeltView(BaseModel):
     spares: list[SpareBelt]
 
 
-class NumberView(BaseModel):
-    """A number of a slot as found and as left, None where there is none.
+class FaultView(BaseModel):
+    """A fault as found, what it does, and what was done about it."""
 
-    `changed` when they differ; `tried` while it differs from what was last recorded; `weighed`, of how many weights.
-    """
+    id: int
+    kind: str
+    name: str
+    means: str
+    note: str
+    put_right: str
+
+
+class FaultOption(BaseModel):
+    """A kind of fault these clutches can have; `figures`, what it is recorded with, if anything."""
 
     key: str
-    label: str
-    unit: str
-    found: float | None
-    left: float | None
-    changed: bool
-    tried: bool
-    weighed: int
-    options: list[str]
-
-
-class SlotView(BaseModel):
-    """What is changed together at one place: its name, one step in words, and its numbers."""
-
     name: str
-    step: str
-    numbers: list[NumberView]
+    figures: str | None
 
 
-class ChangeView(BaseModel):
-    """A change; both figures None for a part whose difference is not one number."""
+class ScopeOption(BaseModel):
+    key: Scope
+    name: str
 
-    slot: str
-    label: str
-    unit: str
-    found: float | None
-    left: float | None
+
+class AddendumView(BaseModel):
+    id: int
+    text: str
+    added_at: str
+    added_by: str
 
 
 class KindOption(BaseModel):
@@ -115,36 +117,6 @@ class KindsView(BaseModel):
     secondary_kind: str | None
     primaries: list[KindOption]
     secondaries: list[KindOption]
-
-
-class RecordedChange(BaseModel):
-    revision_id: int
-    reason: str
-    created_at: str
-    changes: list[ChangeView]
-
-
-class Drawing(BaseModel):
-    """Lengths [mm] and angle the pictures are drawn from."""
-
-    centre_distance_mm: float
-    half_angle_deg: float
-    hub_radius_mm: float
-    closed_radius_mm: float
-    belt_width_mm: float
-    cord_depth_mm: float
-
-
-class SetupView(BaseModel):
-    slots: list[SlotView]
-    found_slots: list[SlotView]
-    changes: list[ChangeView]
-    recorded: list[RecordedChange]
-    draft: dict[str, float]
-    found_draft: dict[str, float]
-    reason: str
-    rev_limit_rpm: float
-    drawing: Drawing
 
 
 class RunView(BaseModel):
@@ -166,6 +138,12 @@ class VisitView(BaseModel):
     opened_at: str
     signed_off_at: str | None
     signed_off_by: str
+    scope: Scope
+    scopes: list[ScopeOption]
+    unrepaired: str
+    addenda: list[AddendumView]
+    faults: list[FaultView]
+    fault_kinds: list[FaultOption]
     stations: list[StationView]
     open: list[OpenItem]
     intake: Intake
@@ -195,7 +173,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
     record = visit.record()
     signed = visit.signed_off_at is not None
     states = station_states(record, signed)
-    found, found_fault = predicted_or_fault(visit.as_found())
+    found, found_fault = figures_or_fault(visit.as_it_works)
     left, left_fault = predicted_or_fault(visit.as_left())
     return VisitView(
         id=visit.id,
@@ -204,12 +182,24 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         opened_at=visit.opened_at,
         signed_off_at=visit.signed_off_at,
         signed_off_by=visit.signed_off_by,
-        stations=[StationView(station=s, state=states[s], caution=cautions()[s]) for s in STATIONS],
+        scope=visit.scope,
+        scopes=[ScopeOption(key=each, name=SCOPE_NAMES[each]) for each in scopes_for(machine.kind)],
+        unrepaired=visit.unrepaired,
+        addenda=[
+            AddendumView(id=each.id, text=each.text, added_at=each.added_at, added_by=each.added_by)
+            for each in addenda.of_visit(connection, visit_id)
+        ],
+        faults=_faults(visit),
+        fault_kinds=[
+            FaultOption(key=each.key, name=each.name, figures=each.values)
+            for each in fault_kinds(visit.found, visit.kinds)
+        ],
+        stations=[StationView(station=s, state=states[s], caution=cautions()[s]) for s in stations_of(record)],
         open=[] if signed else open_items(record),
         intake=visit.intake,
         kinds=_kinds(visit),
-        belt=_belt(connection, visit, machine.limit_origin),
-        setup=_setup(connection, visit),
+        belt=_belt(connection, visit),
+        setup=setup_view(connection, visit),
         found=found,
         left=left,
         fault=found_fault or left_fault,
@@ -218,8 +208,30 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         found_revision_id=visit.set_up.found_revision_id,
         left_revision_id=visit.set_up.left_revision_id,
         hand_over=visit.hand_over,
-        last_change=None if signed else visit_log.last(connection, visit),
+        last_change=None if signed else retold_change(visit_log.last(connection, visit)),
     )
+
+
+def retold_change(change: LoggedChange | None) -> LoggedChange | None:
+    """A change of the log in this hand's units."""
+    if change is None:
+        return None
+    lines = (ChangeLine(line.station, retold(line.what), retold(line.was), retold(line.now)) for line in change.lines)
+    return replace(change, lines=tuple(lines))
+
+
+def _faults(visit: Visit) -> list[FaultView]:
+    return [
+        FaultView(
+            id=each.id,
+            kind=each.fault.kind,
+            name=each.fault.name,
+            means=retold(consequence(visit.as_found(), each.fault)),
+            note=each.fault.note if each.fault.kind != "other" else "",
+            put_right=each.fault.put_right,
+        )
+        for each in visit.faults
+    ]
 
 
 def _baseline(visit: Visit, found: PredictionFigures | None) -> list[Comparison]:
@@ -227,17 +239,18 @@ def _baseline(visit: Visit, found: PredictionFigures | None) -> list[Comparison]
     return _compared(visit.intake, predicted, visit.intake.baseline_engagement_rpm, visit.intake.baseline_shift_rpm)
 
 
-def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> BeltView:
+def _belt(connection: sqlite3.Connection, visit: Visit) -> BeltView:
     limits = visit.found.belt
+    stated = in_force(connection, visit.machine_id, "belt_width_min_mm")
     widths = [visit.widths_mm[place] for place in sorted(visit.widths_mm)]
     return BeltView(
         number=visit.fitted_belt.number,
         last_known_mm=visit.fitted_belt.width_mm,
         new_width_mm=limits.top_width_new_mm,
         limit_mm=limits.top_width_min_mm,
-        limit_origin=limit_origin,
+        limit_origin=stated.origin if stated else "from memory",
         widths_mm=visit.widths_mm,
-        assessment=assess(widths, limits.top_width_new_mm, limits.top_width_min_mm) if widths else None,
+        assessment=_assessed(widths, limits) if widths else None,
         costs=costs(visit.as_found()),
         decision=visit.belt.decision,
         reason=visit.belt.reason,
@@ -251,85 +264,22 @@ def _belt(connection: sqlite3.Connection, visit: Visit, limit_origin: str) -> Be
     )
 
 
-def _setup(connection: sqlite3.Connection, visit: Visit) -> SetupView:
-    found, left = visit.as_found(), visit.as_left()
-    geometry = found.geometry
-    recorded = [each for each in revisions.of_visit(connection, visit.id) if each.parent_id is not None]
-    return SetupView(
-        slots=_slots(found, left, visit.set_up.left_draft, visit.kinds),
-        found_slots=_slots(found, found, visit.set_up.found_draft, visit.kinds),
-        changes=change_views(found, left, visit.kinds),
-        recorded=[
-            RecordedChange(
-                revision_id=revision.id,
-                reason=revision.reason,
-                created_at=revision.created_at,
-                changes=change_views(
-                    revisions.get(connection, revision.parent_id).document, revision.document, visit.kinds
-                ),
-            )
-            for revision in recorded
-            if revision.parent_id is not None
-        ],
-        draft=dict(visit.set_up.left_draft),
-        found_draft=dict(visit.set_up.found_draft),
-        reason=visit.set_up.reason,
-        rev_limit_rpm=found.engine.rev_limit_rpm,
-        drawing=Drawing(
-            centre_distance_mm=geometry.centre_distance_mm,
-            half_angle_deg=geometry.sheave_half_angle_deg,
-            hub_radius_mm=geometry.primary.hub_radius_mm,
-            closed_radius_mm=geometry.secondary.closed_radius_mm,
-            belt_width_mm=left.belt.top_width_mm,
-            cord_depth_mm=left.belt.cord_depth_mm,
-        ),
-    )
+def _assessed(widths: list[float], limits: BeltPart) -> BeltAssessment:
+    found = assess(widths, limits.top_width_new_mm, limits.top_width_min_mm)
+    return replace(found, reason=retold(found.reason))
 
 
-def _slots(found: SetupDocument, left: SetupDocument, draft: Mapping[str, float], kinds: Kinds) -> list[SlotView]:
-    before = {number.key: number.value for slot in slots(found, kinds) for number in slot.numbers}
-    differing = {change.key for change in changes(found, left, kinds)}
-    shown: list[SlotView] = []
-    for slot in slots(left, kinds):
-        rows = [
-            NumberView(
-                key=number.key,
-                label=number.label,
-                unit=number.unit,
-                found=before.get(number.key),
-                left=number.value,
-                changed=number.key in differing,
-                tried=number.key in draft,
-                weighed=number.weighed,
-                options=list(number.options),
-            )
-            for number in slot.numbers
-            if number.typed
-        ]
-        if shown and shown[-1].name == slot.name:
-            shown[-1].numbers.extend(rows)
-        else:
-            shown.append(SlotView(name=slot.name, step=slot.step_words, numbers=rows))
-    return shown
-
-
-def change_views(found: SetupDocument, left: SetupDocument, kinds: Kinds) -> list[ChangeView]:
-    """What differs between two set-ups, as the pages show it."""
-    return [
-        ChangeView(slot=change.slot.name, label=change.label, unit=change.unit, found=change.found, left=change.left)
-        for change in changes(found, left, kinds)
-    ]
+def kind_options(document: SetupDocument, side: Side) -> list[KindOption]:
+    """The kinds a set-up's clutch on this side can be."""
+    return [KindOption(key=kind.key, name=kind.name) for kind in kinds_for(document, side)]
 
 
 def _kinds(visit: Visit) -> KindsView:
-    def options(side: Side) -> list[KindOption]:
-        return [KindOption(key=kind.key, name=kind.name) for kind in kinds_for(visit.found, side)]
-
     return KindsView(
         primary_kind=visit.kinds.primary,
         secondary_kind=visit.kinds.secondary,
-        primaries=options("primary"),
-        secondaries=options("secondary"),
+        primaries=kind_options(visit.found, "primary"),
+        secondaries=kind_options(visit.found, "secondary"),
     )
 
 
@@ -337,7 +287,7 @@ def _run(visit: Visit, run: TestRun) -> RunView:
     return RunView(
         id=run.id,
         revision_id=run.revision_id,
-        on_left=run.revision_id == visit.set_up.left_revision_id,
+        on_left=visit.now(run.revision_id) == visit.set_up.left_revision_id,
         belt_width_mm=run.belt_width_mm,
         engagement_rpm=run.engagement_rpm,
         shift_rpm=run.shift_rpm,

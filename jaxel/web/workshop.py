@@ -1,17 +1,22 @@
-"""Workshop: its name and its people."""
+"""Workshop: its name, its people, the units they read in, and what its stamps weigh."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
+from jaxel.core.formats.reading import refuse
+from jaxel.core.units import PRESETS, Shown, Units, unit_choices
+from jaxel.store import stamps
 from jaxel.store import workshop as store
+from jaxel.store.edits import Edit
 
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Changed, Id, Request, hand, once
+from .fields import Changed, Id, Mass, Request, hand, once
+from .units import units
 
 api = APIBlueprint("workshop", __name__, url_prefix="/api/workshop")
 
@@ -22,11 +27,48 @@ class PersonView(BaseModel):
     id: int
     name: str
     archived: bool
+    units: Units | None
+
+
+class StampView(BaseModel):
+    id: int
+    stamp: str
+    mass_g: float
+
+
+class UnitChoice(BaseModel):
+    """A quantity and the units it may be read in."""
+
+    quantity: str
+    units: list[str]
+
+
+class UnitPreset(BaseModel):
+    name: str
+    units: Units
 
 
 class WorkshopView(BaseModel):
+    """`shown`, how the hand at this browser reads each unit that answers are in: (value − offset)/factor."""
+
     name: str
     people: list[PersonView]
+    units: Units
+    shown: dict[str, Shown]
+    choices: list[UnitChoice]
+    presets: list[UnitPreset]
+    stamps: list[StampView]
+
+
+class NewStamp(Request):
+    """A stamp and what one of its like weighs."""
+
+    stamp: Annotated[str, Field(max_length=20)]
+    mass_g: Mass
+
+
+class StampPath(BaseModel):
+    stamp_id: Id
 
 
 class NewPerson(Request):
@@ -39,8 +81,21 @@ class PersonPath(BaseModel):
 
 def _view() -> Response:
     held = store.get(connection())
-    people = [PersonView(id=each.id, name=each.name, archived=each.archived) for each in held.people]
-    return answer(WorkshopView(name=held.name, people=people))
+    return answer(
+        WorkshopView(
+            name=held.name,
+            people=[
+                PersonView(id=each.id, name=each.name, archived=each.archived, units=each.units) for each in held.people
+            ],
+            units=held.units,
+            shown=units().table(),
+            choices=[UnitChoice(quantity=name, units=list(names)) for name, names in unit_choices().items()],
+            presets=[UnitPreset(name=name, units=each) for name, each in PRESETS.items()],
+            stamps=[
+                StampView(id=each.id, stamp=each.stamp, mass_g=each.mass_g) for each in stamps.all_stamps(connection())
+            ],
+        )
+    )
 
 
 @api.get("", responses={"200": WorkshopView, **READ_REFUSALS})
@@ -63,4 +118,38 @@ def add_person(body: NewPerson) -> tuple[Response, int]:
 @api.patch("/people/<int:person_id>/archived", responses={"200": WorkshopView, **REFUSALS})
 def archive(path: PersonPath, body: Changed[bool]) -> Response:
     store.archive(connection(), path.person_id, body.edit())
+    return _view()
+
+
+@api.patch("/units", responses={"200": WorkshopView, **REFUSALS})
+def read_in(body: Changed[Units]) -> Response:
+    """The units the workshop reads in."""
+    store.read_in(connection(), None, _of_units(body))
+    return _view()
+
+
+@api.patch("/people/<int:person_id>/units", responses={"200": WorkshopView, **REFUSALS})
+def person_reads_in(path: PersonPath, body: Changed[Units | None]) -> Response:
+    """The units one of its people reads in; null for the workshop's."""
+    store.read_in(connection(), path.person_id, _of_units(body))
+    return _view()
+
+
+def _of_units(body: Changed[Any]) -> Edit:
+    try:
+        was = None if body.was is None else TypeAdapter(Units).validate_python(body.was)
+    except ValidationError as error:
+        raise refuse(error) from None
+    return Edit(was, body.now, body.sure)
+
+
+@api.post("/stamps", responses={"201": WorkshopView, **REFUSALS})
+def note_stamp(body: NewStamp) -> tuple[Response, int]:
+    once(lambda: stamps.note(connection(), body.stamp, body.mass_g, hand()))
+    return _view(), 201
+
+
+@api.post("/stamps/<int:stamp_id>/forget", responses={"200": WorkshopView, **REFUSALS})
+def forget_stamp(path: StampPath, body: Request) -> Response:
+    once(lambda: stamps.forget(connection(), path.stamp_id, hand()))
     return _view()

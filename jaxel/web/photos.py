@@ -1,0 +1,54 @@
+"""Photos of a machine: taken up, shown, captioned, removed and brought back."""
+
+from typing import Annotated
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint, RawModel
+from pydantic import Field
+
+from jaxel.store import photos as store
+
+from .answers import answer
+from .database import connection
+from .errors import READ_REFUSALS, REFUSALS
+from .fields import Changed, Changes, MachinePath, PhotoPath, Request, hand, once
+from .guard import UPLOADS
+from .machine_view import MachineView, machine_view
+
+api = APIBlueprint("photos", __name__, url_prefix="/api")
+
+
+class Picture(RawModel):
+    """A photo as it stands in its file."""
+
+    mimetypes = list(UPLOADS)  # noqa: RUF012 (declared so where it is inherited from)
+
+
+class Size(Request):
+    small: bool = False
+
+
+class PhotoChanges(Changes):
+    caption: Changed[Annotated[str, Field(max_length=200)]] | None = None
+    removed: Changed[bool] | None = None
+
+
+@api.post("/machines/<int:machine_id>/photos", responses={"201": MachineView, **REFUSALS})
+def add(path: MachinePath, raw: Picture) -> tuple[Response, int]:
+    photo = store.encoded(request.get_data(cache=False))
+    once(lambda: store.add(connection(), path.machine_id, photo, hand()))
+    return answer(machine_view(connection(), path.machine_id)), 201
+
+
+@api.get("/photos/<int:photo_id>", responses={"200": None, **READ_REFUSALS})
+def photo(path: PhotoPath, query: Size) -> Response:
+    """Its JPEG, which never changes under its number."""
+    response = Response(store.image(connection(), path.photo_id, small=query.small), mimetype="image/jpeg")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@api.patch("/photos/<int:photo_id>", responses={"200": MachineView, **REFUSALS})
+def change(path: PhotoPath, body: PhotoChanges) -> Response:
+    machine_id = store.change(connection(), path.photo_id, body.edits(), hand())
+    return answer(machine_view(connection(), machine_id))
