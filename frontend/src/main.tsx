@@ -8,25 +8,35 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { cache } from './api/cache'
+import { useUnits } from './api/units'
 import { Boundary } from './parts/Boundary'
+import { BringIn } from './places/BringIn'
 import { MachinePlace } from './places/MachinePlace'
 import { ShopFloor } from './places/ShopFloor'
 import { VisitPlace } from './places/VisitPlace'
 import { WorkshopPlace } from './places/WorkshopPlace'
+
+/** Every page, drawn anew when the hand reads in other units. */
+function Places() {
+  return (
+    <Routes key={JSON.stringify(useUnits())}>
+      <Route path="/" element={<ShopFloor />} />
+      <Route path="/machines/:machineId" element={<MachinePlace />} />
+      <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
+      <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
+      <Route path="/workshop" element={<WorkshopPlace />} />
+      <Route path="/bring-in" element={<BringIn />} />
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
+  )
+}
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={cache}>
       <BrowserRouter>
         <Boundary>
-          <Routes>
-            <Route path="/" element={<ShopFloor />} />
-            <Route path="/machines/:machineId" element={<MachinePlace />} />
-            <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
-            <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
-            <Route path="/workshop" element={<WorkshopPlace />} />
-            <Route path="*" element={<Navigate to="/" replace />} />
-          </Routes>
+          <Places />
         </Boundary>
       </BrowserRouter>
     </QueryClientProvider>

@@ -2,6 +2,7 @@
 import { QueryClient } from '@tanstack/react-query'
 import { useSyncExternalStore } from 'react'
 import type { VisitView, WorkshopView } from './client'
+import { setUnits } from './units'
 
 export const cache = new QueryClient({ defaultOptions: { queries: { retry: false } } })
 
@@ -38,4 +39,5 @@ export async function takeVisit(visit: VisitView) {
 
 export function takeWorkshop(workshop: WorkshopView) {
   cache.setQueryData(['workshop'], workshop)
+  if (setUnits(workshop.shown)) cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'workshop' })
 }

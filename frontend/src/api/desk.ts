@@ -87,9 +87,9 @@ export function useSteps(visit: VisitView) {
 export function useStrip(visit: VisitView) {
   const { saved } = useDesk()
   const query = useQuery({
-    queryKey: ['strip', visit.found?.key, saved?.key],
+    queryKey: ['strip', visit.id, visit.found?.key, saved?.key],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/strip', { params: { path: { visit_id: visit.id } } })),
-    enabled: saved != null && visit.found != null,
+    enabled: saved != null,
     placeholderData: (last) => last,
     staleTime: Number.POSITIVE_INFINITY,
   })
@@ -117,6 +117,7 @@ export interface VisitField
   method?: Target['method']
   read: (visit: VisitView) => unknown
   show?: (value: unknown) => string
+  send?: (text: string) => unknown
 }
 
 /** Binds a field or a choice to one place in the visit. */
@@ -129,6 +130,7 @@ export function useVisitField({
   method = 'PATCH',
   read,
   show,
+  send,
   ...rest
 }: VisitField): Saved {
   const { visit, closed } = useDesk()
@@ -141,6 +143,7 @@ export function useVisitField({
     stored: read(visit),
     read: (data) => read(data as VisitView),
     show: show ?? ((value) => String(value ?? '')),
+    send,
     closed,
   })
 }

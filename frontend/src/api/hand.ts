@@ -1,5 +1,6 @@
 // Who is at this browser: chosen without a password, named in every write.
 import { useSyncExternalStore } from 'react'
+import { cache } from './cache'
 import { api } from './client'
 
 const KEPT = 'jaxel.hand'
@@ -13,6 +14,8 @@ export function hand(): string {
 
 export function setHand(name: string) {
   localStorage.setItem(KEPT, name)
+  // Another hand may read in other units: what the server says in words is asked for anew.
+  cache.invalidateQueries()
   for (const listener of listeners) listener()
 }
 

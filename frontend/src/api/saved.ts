@@ -35,6 +35,8 @@ export interface Binding extends Place {
   /** Reads the field from what a write answers. */
   read: (data: unknown) => unknown
   show: (value: unknown) => string
+  /** What is sent of what is typed, where it is not the text itself. */
+  send?: (text: string) => unknown
   /** What stands in a field beside this one that a question may touch. */
   beside?: (field: string) => unknown
   closed: boolean
@@ -61,7 +63,8 @@ export interface Saved {
   hold: (text: string, reason: string) => void
 }
 
-export function useSaved({ target, field, stored, read, show, beside, closed, ...where }: Binding): Saved {
+export function useSaved({ target, field, stored, read, show, send, beside, closed, ...where }: Binding): Saved {
+  const meant = send ?? ((text: string) => text)
   const entry = useEntry(where.subject, where.place)
   const latest = useRef({ read })
   latest.current = { read }
@@ -87,7 +90,7 @@ export function useSaved({ target, field, stored, read, show, beside, closed, ..
     state,
     closed,
     theirs: state.kind === 'elsewhere' ? show(state.theirs) : '',
-    type: (text, pause) => enter(text, text, pause),
+    type: (text, pause) => enter(meant(text), text, pause),
     choose: (now) => enter(now, show(now), 0),
     leave: () => flushPlace(subject, place),
     drop: away,
@@ -108,9 +111,13 @@ export function useSaved({ target, field, stored, read, show, beside, closed, ..
         name,
         { was: name === field ? was() : (beside?.(name) ?? null), now, sure: !state.held },
       ])
-      resend(entry, Object.fromEntries(changes), own == null ? entry.text : String(own))
+      resend(
+        entry,
+        Object.fromEntries(changes),
+        own == null ? entry.text : typeof own === 'number' ? show(own) : String(own),
+      )
     },
-    hold: (text, reason) => hold(entryOf(text, text), reason),
+    hold: (text, reason) => hold(entryOf(meant(text), text), reason),
   }
 }
 

@@ -3,7 +3,7 @@ import type { CurvePoint, VisitView } from '../api/client'
 import { Heading } from './Caution'
 import { CurveTable } from './CurveTable'
 import { EngagementScale } from './EngagementScale'
-import { figure } from './format'
+import { figure, told } from './format'
 import { ShiftChart, ShiftKey } from './ShiftChart'
 
 export function Aims({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
@@ -34,7 +34,7 @@ function Engages({ visit: { found, left } }: { visit: VisitView }) {
       {found && <span className="max-lg:hidden">as found {figure(found.engagement.bite_rpm, 0)} </span>}
       <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
       {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
-      {` · snap ${figure(left.engagement.snap_n, 0)} N`}
+      {` · snap ${told(left.engagement.snap_n, 'N')}`}
     </span>
   )
 }

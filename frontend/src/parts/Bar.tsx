@@ -2,11 +2,12 @@
 
 import { useQuery } from '@tanstack/react-query'
 import { Moon, Store, Sun } from 'lucide-react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
+import { takeWorkshop } from '../api/cache'
 import { api, must } from '../api/client'
 import { BENCH, setHand, useHand } from '../api/hand'
-import { Keys } from './Keys'
+import { Keys, type OwnKey } from './Keys'
 import { Unsaved } from './Unsaved'
 
 function preferred(): 'light' | 'dark' {
@@ -22,11 +23,13 @@ apply(preferred())
 
 interface BarProps {
   children?: React.ReactNode
-  /** What the place adds to the bar; else the list of keys. */
+  /** What the place adds to the bar; else the list of keys, with its own among them. */
   tools?: React.ReactNode
+  keys?: readonly OwnKey[]
+  main?: string
 }
 
-export function Bar({ children, tools = <Keys /> }: BarProps) {
+export function Bar({ children, keys, main, tools = <Keys own={keys} main={main} /> }: BarProps) {
   const [theme, setTheme] = useState(preferred)
   const other = theme === 'light' ? 'dark' : 'light'
   const turn = () => {
@@ -81,6 +84,9 @@ export function Bar({ children, tools = <Keys /> }: BarProps) {
 function HandHere() {
   const here = useHand()
   const { data } = useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) })
+  useEffect(() => {
+    if (data) takeWorkshop(data)
+  }, [data])
   const people = (data?.people ?? []).filter((each) => !each.archived).map((each) => each.name)
   const names = [BENCH, ...people, ...(here === BENCH || people.includes(here) ? [] : [here])]
   return (

@@ -12,9 +12,9 @@ export function ChangeWords({ changes, inline = false }: { changes: VisitView['s
           {change.slot}, {change.label}
           {(change.found != null || change.left != null) && (
             <>
-              : <span className="reading">{change.found == null ? 'none' : typed(change.found)}</span> →{' '}
+              : <span className="reading">{change.found == null ? 'none' : typed(change.found, change.unit)}</span> →{' '}
               <Quantity unit={change.left == null ? '' : change.unit} strong>
-                {change.left == null ? 'none' : typed(change.left)}
+                {change.left == null ? 'none' : typed(change.left, change.unit)}
               </Quantity>
             </>
           )}

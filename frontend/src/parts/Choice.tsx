@@ -44,7 +44,7 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
   )
 }
 
-interface SavedChoiceProps<T extends string> extends VisitField {
+interface SavedChoiceProps<T extends string> extends Omit<VisitField, 'send'> {
   options: readonly { value: T; name: string }[]
   /** What is sent for a choice, where it is not its value. */
   send?: (value: T) => unknown
@@ -91,7 +91,7 @@ export function SavedChoice<T extends string>({ options, send, none, after, ...f
   )
 }
 
-interface SavedSelectProps extends Omit<VisitField, 'show'> {
+interface SavedSelectProps extends Omit<VisitField, 'show' | 'send'> {
   options: readonly { value: string; name: string }[]
   send: (value: string) => unknown
   /** The look of the list. */
@@ -99,15 +99,17 @@ interface SavedSelectProps extends Omit<VisitField, 'show'> {
   hint?: React.ReactNode
   /** A visible label other than its name. */
   shown?: string
+  /** Named for those who listen only. */
+  unlabelled?: boolean
 }
 
 /** A choice of many, as a list. */
-export function SavedSelect({ options, send, className, hint, shown, ...field }: SavedSelectProps) {
+export function SavedSelect({ options, send, className, hint, shown, unlabelled, ...field }: SavedSelectProps) {
   const id = useId()
   const saved = useVisitField(field)
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className="block truncate text-sm text-quiet">
+      <label htmlFor={id} className={unlabelled ? 'sr-only' : 'block truncate text-sm text-quiet'}>
         {shown ?? field.label}
       </label>
       <select

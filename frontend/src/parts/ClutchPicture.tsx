@@ -1,6 +1,7 @@
 // Both clutches and the belt to scale at one point of the shift: side view above, section along the shafts below.
 import type { CurvePoint, Drawing } from '../api/client'
-import { figure } from './format'
+import { inShown } from '../api/units'
+import { figure, unitName } from './format'
 import { useSize } from './size'
 
 interface Loop {
@@ -93,7 +94,7 @@ function Clamp({ x, y, newtons, down = false }: { x: number; y: number; newtons:
         textAnchor={down ? 'start' : 'end'}
         className="reading"
       >
-        {figure(newtons / 1000, 2)} kN
+        {figure(inShown(newtons, 'N'), 0)} {unitName('N')}
       </text>
     </g>
   )

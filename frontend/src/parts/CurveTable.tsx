@@ -3,7 +3,7 @@ import { Dialog } from 'radix-ui'
 import type { VisitView } from '../api/client'
 import { usePrediction } from '../api/desk'
 import { Button } from './Button'
-import { figure } from './format'
+import { figure, reading, unitName } from './format'
 
 export function CurveTable({ visit }: { visit: VisitView }) {
   const [found, left] = [usePrediction(visit.found), usePrediction(visit.left)]
@@ -30,14 +30,21 @@ export function CurveTable({ visit }: { visit: VisitView }) {
                   </th>
                 </tr>
                 <tr className="text-quiet">
-                  {['ratio', 'km/h', 'rpm', 'grip, primary', 'grip, secondary', 'ratio', 'km/h', 'rpm'].map(
-                    (name, index) => (
-                      // biome-ignore lint/suspicious/noArrayIndexKey: the columns never move
-                      <th key={index} scope="col" className="px-2 py-1 font-normal">
-                        {name}
-                      </th>
-                    ),
-                  )}
+                  {[
+                    'ratio',
+                    unitName('km/h'),
+                    'rpm',
+                    'grip, primary',
+                    'grip, secondary',
+                    'ratio',
+                    unitName('km/h'),
+                    'rpm',
+                  ].map((name, index) => (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: the columns never move
+                    <th key={index} scope="col" className="px-2 py-1 font-normal">
+                      {name}
+                    </th>
+                  ))}
                 </tr>
               </thead>
               <tbody>
@@ -47,12 +54,12 @@ export function CurveTable({ visit }: { visit: VisitView }) {
                     // biome-ignore lint/suspicious/noArrayIndexKey: the points never move
                     <tr key={index} className="border-t border-line">
                       <td className="px-2 py-0.5">{l ? figure(l.ratio, 2) : '–'}</td>
-                      <td className="px-2">{l ? figure(l.speed_kph, 0) : '–'}</td>
+                      <td className="px-2">{l ? reading(l.speed_kph, 'km/h') : '–'}</td>
                       <td className="px-2 font-semibold">{l ? figure(l.rpm, 0) : '–'}</td>
                       <td className="px-2">{l ? figure(l.grip_primary, 2) : '–'}</td>
                       <td className="px-2">{l ? figure(l.grip_secondary, 2) : '–'}</td>
                       <td className="px-2">{f ? figure(f.ratio, 2) : '–'}</td>
-                      <td className="px-2">{f ? figure(f.speed_kph, 0) : '–'}</td>
+                      <td className="px-2">{f ? reading(f.speed_kph, 'km/h') : '–'}</td>
                       <td className="px-2">{f ? figure(f.rpm, 0) : '–'}</td>
                     </tr>
                   )

@@ -1,7 +1,7 @@
 // Engagement on a scale of its own around its window: as found a thin line, as left a point with its band.
 import { scaleLinear } from 'd3-scale'
 import type { VisitView } from '../api/client'
-import { figure } from './format'
+import { figure, told } from './format'
 import { useSize } from './size'
 
 const HEIGHT = 56
@@ -25,7 +25,7 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
     `Target ${figure(target, 0)} plus or minus ${figure(tolerance, 0)} rpm`,
     found != null && `as found ${figure(found, 0)}`,
     left != null && `as left ${figure(left, 0)} plus or minus ${figure(band, 0)}`,
-    visit.left && `snap ${figure(visit.left.engagement.snap_n, 0)} newtons`,
+    visit.left && `snap ${told(visit.left.engagement.snap_n, 'N')}`,
     measured != null && `measured ${figure(measured, 0)}`,
   ]
   return (

@@ -3,6 +3,8 @@ import { useEffect, useId, useRef } from 'react'
 import type { VisitView } from '../api/client'
 import { useVisitField, type VisitField } from '../api/desk'
 import type { Saved } from '../api/saved'
+import { shown, withUnit } from '../api/units'
+import { typed, unitName } from './format'
 import { Keys, toNext } from './reading'
 
 const PAUSE_MS = 700
@@ -80,6 +82,7 @@ function dropByKey(saved: Saved, event: React.KeyboardEvent) {
 export type FieldPlace = Omit<VisitField, 'show'>
 
 interface NumberFieldProps extends FieldPlace {
+  /** As the server stores it; the hand reads and types in its own. */
   unit?: string
   size?: 'normal' | 'large' | 'slot'
   hint?: React.ReactNode
@@ -91,12 +94,11 @@ interface NumberFieldProps extends FieldPlace {
   onType?: () => void
 }
 
-const show = (value: unknown) => (value == null ? '' : String(Number(Number(value).toFixed(2))))
-
 export function NumberField(props: NumberFieldProps) {
-  const { label, unit, size = 'normal', hint, changed, called, walk, onType, ...place } = props
+  const { label, unit = '', size = 'normal', hint, changed, called, walk, onType, ...place } = props
   const id = useId()
-  const saved = useVisitField({ ...place, label: called ?? label, show })
+  const show = (value: unknown) => typed(value == null ? null : Number(value), unit)
+  const saved = useVisitField({ ...place, label: called ?? label, show, send: (text) => withUnit(text, unit) })
   const keys = useRef(new Keys())
   const before = useRef('')
   const input = useRef<HTMLInputElement>(null)
@@ -106,7 +108,14 @@ export function NumberField(props: NumberFieldProps) {
   useEffect(() => {
     if (kind === 'asked' && performance.now() - entered.current < QUESTION_MS) input.current?.focus()
   }, [kind])
-  const tall = size === 'large' ? 'h-16 text-3xl' : size === 'slot' ? 'h-11 text-xl' : 'h-12 text-xl'
+  const tall =
+    size === 'large'
+      ? 'h-16 text-3xl'
+      : size === 'slot'
+        ? `h-11 ${unitName(unit).length > 1 ? 'text-lg' : 'text-xl'}`
+        : 'h-12 text-xl'
+  // A pound and an inch are read to more places than a newton and a millimetre: a slot has no room for their names.
+  const besideLabel = size === 'slot' && unitName(unit).length > 1 && shown(unit).name !== unit
   const bad = kind === 'refused' || kind === 'asked'
   const edge = bad ? 'border-replace' : changed ? 'border-signal' : 'border-line focus-within:border-ink'
 
@@ -121,7 +130,7 @@ export function NumberField(props: NumberFieldProps) {
       return
     }
     if (reading && held && reading !== held) {
-      saved.hold(reading, `${held}${unit ? ` ${unit}` : ''} stands here already`)
+      saved.hold(reading, `${held}${unit ? ` ${unitName(unit)}` : ''} stands here already`)
       return
     }
     before.current = saved.text
@@ -134,6 +143,7 @@ export function NumberField(props: NumberFieldProps) {
     <div className="min-w-0">
       <label htmlFor={id} className="block truncate text-sm text-quiet" title={called ?? label}>
         {label}
+        {besideLabel && ` ${unitName(unit)}`}
       </label>
       <div
         className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}
@@ -165,7 +175,9 @@ export function NumberField(props: NumberFieldProps) {
           onKeyDown={enter}
           className="reading h-full w-full min-w-0 bg-transparent font-semibold outline-none"
         />
-        {unit && <span className="reading pl-1 text-sm whitespace-nowrap text-quiet">{unit}</span>}
+        {unit && !besideLabel && (
+          <span className="reading pl-1 text-sm whitespace-nowrap text-quiet">{unitName(unit)}</span>
+        )}
       </div>
       <Remark saved={saved} id={`${id}-remark`} />
       {hint && !bad && (

@@ -1,10 +1,12 @@
 // The strip that never leaves a visit: target, as found, as left, measured, and what is open.
+
 import { Popover } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import type { PredictionFigures, VisitView } from '../api/client'
 import { useOpenItems } from '../api/openItems'
-import { figure, reading, STATION_NAMES } from './format'
+import { inShown } from '../api/units'
+import { figure, reading, STATION_NAMES, unitName } from './format'
 
 function Cell({
   name,
@@ -53,13 +55,13 @@ function Pair({
   spare?: boolean | 'wide'
 }) {
   return (
-    <Cell name={`${name}${unit ? `, ${unit}` : ''}`} spare={spare}>
+    <Cell name={`${name}${unit ? `, ${unitName(unit)}` : ''}`} spare={spare}>
       <div className="reading truncate text-sm text-bar-quiet">
-        {found == null ? '–' : figure(found, digits)}
+        {found == null ? '–' : figure(inShown(found, unit), digits)}
         {bandFound != null && <span className="text-xs max-lg:hidden"> ± {figure(bandFound, 0)}</span>}
       </div>
       <div className={`reading truncate text-lg leading-5 font-semibold ${good ? 'text-good-on-bar' : ''}`}>
-        {left == null ? '–' : figure(left, digits)}
+        {left == null ? '–' : figure(inShown(left, unit), digits)}
         {bandLeft != null && (
           <span className="text-xs font-normal text-bar-quiet max-lg:hidden"> ± {figure(bandLeft, 0)}</span>
         )}

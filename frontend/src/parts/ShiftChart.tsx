@@ -3,7 +3,8 @@ import { scaleLinear } from 'd3-scale'
 import { area, curveMonotoneX, line } from 'd3-shape'
 import type { CurvePoint, Prediction, VisitView } from '../api/client'
 import { usePrediction } from '../api/desk'
-import { figure } from './format'
+import { inShown } from '../api/units'
+import { figure, reading, told, unitName } from './format'
 import { useSize } from './size'
 
 const EDGE = { left: 58, right: 12, top: 8, bottom: 22 }
@@ -76,7 +77,8 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
   const limit = visit.setup.rev_limit_rpm
   const points = [found, left].flatMap((each) => (each ? held(each) : []))
   const [slow, fast] = [Math.min(...points.map((p) => p.speed_kph)), Math.max(...points.map((p) => p.speed_kph))]
-  const x = scaleLinear([slow, fast], [EDGE.left + 8, width - EDGE.right - 8])
+  const axis = scaleLinear([inShown(slow, 'km/h'), inShown(fast, 'km/h')], [EDGE.left + 8, width - EDGE.right - 8])
+  const x = (kph: number) => axis(inShown(kph, 'km/h'))
   const y = scaleLinear(span(visit, found, left, measured), [height - EDGE.bottom, EDGE.top])
   const [low = 0, high = 0] = y.domain()
   const draw = line<Dot>()
@@ -97,8 +99,7 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
   const said = [
     `Target ${figure(target, 0)} plus or minus ${figure(tolerance, 0)}`,
     found && `as found ${figure(found.shift.mean_rpm, 0)} in the mean`,
-    left &&
-      `as left ${figure(left.shift.mean_rpm, 0)}, from ${figure(ends[0] ?? 0, 0)} to ${figure(ends[1] ?? 0, 0)} km/h`,
+    left && `as left ${figure(left.shift.mean_rpm, 0)}, from ${reading(ends[0], 'km/h')} to ${told(ends[1], 'km/h')}`,
     measured != null && `measured ${figure(measured, 0)}`,
   ]
   return (
@@ -125,22 +126,22 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
           </text>
         </g>
       ))}
-      {x
+      {axis
         .ticks(width < 440 ? 4 : 8)
-        .filter((kph) => x(kph) < width - 60)
-        .map((kph) => (
+        .filter((speed) => axis(speed) < width - 60)
+        .map((speed) => (
           <text
-            key={kph}
-            x={x(kph)}
+            key={speed}
+            x={axis(speed)}
             y={height - EDGE.bottom + 16}
             textAnchor="middle"
             className="reading fill-quiet text-[13px]"
           >
-            {kph}
+            {speed}
           </text>
         ))}
       <text x={width - EDGE.right} y={height - EDGE.bottom + 16} textAnchor="end" className="fill-quiet text-[13px]">
-        km/h
+        {unitName('km/h')}
       </text>
       <text x={EDGE.left - 8} y={height - EDGE.bottom + 16} textAnchor="end" className="fill-quiet text-[13px]">
         rpm

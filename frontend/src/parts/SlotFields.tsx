@@ -4,7 +4,7 @@ import { useDesk } from '../api/desk'
 import { preview, slotPlace } from '../api/preview'
 import { SavedSelect } from './Choice'
 import { NumberField } from './Field'
-import { signed, typed, unitName } from './format'
+import { signed, typed } from './format'
 
 type Which = 'found' | 'left'
 
@@ -25,10 +25,18 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
     <div className="flex flex-wrap gap-x-3 gap-y-2">
       {slots.map((slot) => (
         <fieldset key={slot.name} className="min-w-0">
-          <legend className="text-sm whitespace-nowrap">
+          <legend className={`text-sm whitespace-nowrap ${which === 'found' ? 'sr-only' : ''}`}>
             <b>{slot.name}</b>
             {steps && <span className="text-quiet"> {slot.step}</span>}
           </legend>
+          {which === 'found' && (
+            <div className="flex items-center gap-2 text-sm">
+              <b className="whitespace-nowrap">{slot.name}</b>
+              {slot.parts.map((part) => (
+                <Origin key={part.key} slot={slot.name} part={part} />
+              ))}
+            </div>
+          )}
           <div className="flex flex-wrap gap-1.5">
             {slot.numbers.map((number) => (
               <div key={number.key} className={`${width(number, which)} has-[[role=alert]]:w-72`}>
@@ -47,10 +55,41 @@ export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
   )
 }
 
+const ORIGINS = ['measured', 'stamped', 'manual', 'rider says', 'typical', 'unknown']
+
+/** How what is in a slot is known; unknown is an answer. */
+function Origin({ slot, part }: { slot: string; part: SlotView['parts'][number] }) {
+  const held = (visit: VisitView) =>
+    visit.setup.found_slots.flatMap((each) => each.parts).find((each) => each.key === part.key)
+  const recorded = part.said ? '' : (part.origin ?? '')
+  return (
+    <div className="has-[[role=alert]]:w-72">
+      <SavedSelect
+        place={`origin_${part.key}`}
+        label={`${slot}${part.key === 'holes' ? ' holes' : ''}, how it is known`}
+        unlabelled
+        field={`origin_${part.key}`}
+        station="intake"
+        path="/origin"
+        around={{ slot: part.key }}
+        only
+        read={(visit) => (held(visit)?.said ? held(visit)?.origin : null) ?? null}
+        send={(value) => value || null}
+        options={[
+          { value: '', name: recorded || 'as recorded' },
+          ...ORIGINS.filter((each) => each !== recorded).map((each) => ({ value: each, name: each })),
+        ]}
+        className={`-my-1.5 h-11 rounded-md bg-card px-1 text-sm underline decoration-dotted underline-offset-4 ${part.said ? 'font-semibold text-signal-words' : 'text-quiet'}`}
+      />
+    </div>
+  )
+}
+
 /** Room for the figures a number has, and for its unit. */
 function width(number: NumberView, which: Which): string {
   if (number.options.length > 0) return 'w-28'
-  return number.unit === 'N' || (number.weighed > 1 && which === 'left') ? 'w-[5.6rem]' : 'w-[4.9rem]'
+  const room = which === 'found' ? 'w-[5.2rem]' : 'w-[4.9rem]'
+  return number.unit === 'N' || (number.weighed > 1 && which === 'left') ? 'w-[5.6rem]' : room
 }
 
 interface SlotNumberProps {
@@ -99,7 +138,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
       {...field}
       label={number.label}
       called={field.label}
-      unit={unitName(number.unit)}
+      unit={number.unit}
       size="slot"
       changed={marked}
       hint={hint}
@@ -109,7 +148,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
 }
 
 function nameOf(number: NumberView, value: number | null | undefined): string {
-  return value == null ? 'none' : (number.options[value - 1] ?? typed(value))
+  return value == null ? 'none' : (number.options[value - 1] ?? typed(value, number.unit))
 }
 
 function Step({ step }: { step: Sensitivity }) {

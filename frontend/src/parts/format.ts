@@ -1,25 +1,19 @@
-// Figures as they are read: grouped thousands, a true minus, the digits each unit deserves.
-const DIGITS: Record<string, number> = {
-  rpm: 0,
-  mm: 1,
-  g: 1,
-  N: 0,
-  deg: 1,
-  km: 0,
-  'km/h': 0,
-  '': 2,
-  m: 0,
-  '°C': 0,
-  '%': 0,
-}
+// Figures as they are read: in the hand's units, grouped thousands, a true minus, the digits each unit deserves.
+import { inShown, shown } from '../api/units'
 
 export function figure(value: number, digits: number): string {
   const rounded = value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })
   return rounded.replace('-', '−')
 }
 
-export function reading(value: number | null | undefined, unit: string): string {
-  return value == null ? '–' : figure(value, DIGITS[unit] ?? 1)
+/** A value in the unit it is stored in, as the hand reads it; its unit's name is unitName's. */
+export function reading(value: number | null | undefined, unit: string, finer = 0): string {
+  return value == null ? '–' : figure(inShown(value, unit), shown(unit).digits + finer)
+}
+
+/** The same with its unit behind it. */
+export function told(value: number | null | undefined, unit: string): string {
+  return value == null ? '–' : `${reading(value, unit)}${unit === 'deg' ? '' : ' '}${unitName(unit)}`
 }
 
 export function signed(value: number, digits = 0): string {
@@ -27,13 +21,27 @@ export function signed(value: number, digits = 0): string {
   return value > 0 && Number(value.toFixed(digits)) !== 0 ? `+${text}` : text
 }
 
+/** A recorded number whole: no more decimals than it was recorded with, one more than a reading deserves at most. */
+export function plain(value: number, unit: string): string {
+  const rounded = inShown(value, unit).toLocaleString('en-GB', { maximumFractionDigits: shown(unit).digits + 1 })
+  return rounded.replace('-', '−')
+}
+
 /** A number as it stands in a field to be typed over. */
-export function typed(value: number | null | undefined): string {
-  return value == null ? '' : String(Number(value.toFixed(3)))
+export function typed(value: number | null | undefined, unit: string): string {
+  return value == null
+    ? ''
+    : String(
+        Number(
+          inShown(value, unit).toFixed(
+            shown(unit).name === unit ? Math.max(2, shown(unit).digits) : shown(unit).digits,
+          ),
+        ),
+      )
 }
 
 export function unitName(unit: string): string {
-  return unit === 'deg' ? '°' : unit
+  return unit === 'deg' ? '°' : shown(unit).name
 }
 
 export function day(time: string): string {

@@ -9,9 +9,15 @@ import { Bar } from '../parts/Bar'
 import { Button, buttonLook, Done, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
-import { day, figure, reading, signed } from '../parts/format'
+import { day, reading, signed, told, unitName } from '../parts/format'
 import { Notices } from '../parts/Notices'
 import { Quantity } from '../parts/Quantity'
+import { KnownSoFar } from './machine/KnownSoFar'
+import { Limits } from './machine/Limits'
+import { PackageNumber } from './machine/PackageNumber'
+import { Photos } from './machine/Photos'
+import { PutAway } from './machine/PutAway'
+import { Said } from './machine/Said'
 
 export function MachinePlace() {
   const machineId = Number(useParams().machineId)
@@ -22,7 +28,11 @@ export function MachinePlace() {
   const view = query.data
   return (
     <div className="flex min-h-dvh flex-col">
-      <Bar>{view ? `${view.machine.name}${view.machine.rider ? ` · ${view.machine.rider}` : ''}` : 'Machine'}</Bar>
+      <Bar>
+        {view
+          ? `${view.said.archived ? 'Archived · ' : ''}${view.machine.name}${view.machine.rider ? ` · ${view.machine.rider}` : ''}`
+          : 'Machine'}
+      </Bar>
       <Notices />
       <main
         id="work"
@@ -35,9 +45,13 @@ export function MachinePlace() {
           <>
             <Package view={view} />
             <div className="min-w-0 space-y-6">
-              <VisitDoor view={view} />
+              {!view.said.archived && <VisitDoor view={view} />}
+              <KnownSoFar view={view} />
               <SetUps view={view} />
               <Visits view={view} />
+              <Photos view={view} />
+              <Said view={view} />
+              <PutAway view={view} />
             </div>
           </>
         )}
@@ -60,24 +74,19 @@ function Package({ view }: { view: MachineView }) {
         {groups.map((group) => (
           <div key={group} className="border-b border-line py-2 last:border-0">
             <h3 className="text-sm font-semibold">{group}</h3>
-            <dl>
+            <ul>
               {view.package
                 .filter((row) => row.group === group)
                 .map((row) => (
-                  <div key={row.label} className="flex justify-between gap-3 text-sm leading-6">
-                    <dt className="text-quiet">{row.label}</dt>
-                    <dd className="reading">
-                      <Quantity unit={row.unit}>
-                        {row.value.toLocaleString('en-GB', { maximumFractionDigits: 2 })}
-                      </Quantity>
-                    </dd>
-                  </div>
+                  <li key={row.label}>
+                    <PackageNumber view={view} row={row} />
+                  </li>
                 ))}
-            </dl>
-            {group === 'Belt' && <p className="text-xs text-quiet">limit: {view.limit_origin}</p>}
+            </ul>
           </div>
         ))}
       </div>
+      <Limits view={view} />
       <h3 className="mt-4 mb-1 text-sm font-semibold">Belts</h3>
       <ul className="text-sm leading-6">
         {view.belts.map((belt) => (
@@ -147,7 +156,7 @@ function SetUps({ view }: { view: MachineView }) {
             <tr>
               <th className="px-4 py-2 font-normal">Set-up</th>
               <th className="px-2 py-2 font-normal">What changed, and why</th>
-              <th className="px-2 py-2 text-right font-normal">Belt, mm</th>
+              <th className="px-2 py-2 text-right font-normal">Belt, {unitName('mm')}</th>
               <th className="px-2 py-2 text-right font-normal" colSpan={2}>
                 Engagement: predicted, measured
               </th>
@@ -171,17 +180,20 @@ function SetUps({ view }: { view: MachineView }) {
                 </td>
                 <td className="px-2 py-3">
                   <ChangeWords changes={each.changes} />
-                  <span className="block font-normal text-quiet">{each.reason}</span>
+                  <span className="block font-normal text-quiet">
+                    {each.nature === 'correction' && <b className="text-ink">put right, no change: </b>}
+                    {each.reason}
+                  </span>
                   {each.fault && <span className="block font-normal text-replace">{each.fault.reason}</span>}
                 </td>
-                <td className="reading px-2 py-3 text-right" data-label="Belt, mm">
+                <td className="reading px-2 py-3 text-right" data-label={`Belt, ${unitName('mm')}`}>
                   {reading(each.belt_width_mm, 'mm')}
                 </td>
                 <td className="reading px-2 py-3 text-right" data-label="Engagement, predicted">
                   {reading(each.bite_rpm, 'rpm')}
                   {each.snap_n != null && (
                     <span className="block text-xs font-normal whitespace-nowrap text-quiet">
-                      snap {figure(each.snap_n, 0)} N
+                      snap {told(each.snap_n, 'N')}
                     </span>
                   )}
                 </td>
@@ -240,12 +252,17 @@ function Visits({ view }: { view: MachineView }) {
             >
               <span className="w-28">{day(visit.opened_at)}</span>
               <span className="reading w-28 text-right text-sm">
-                {visit.odometer_km == null ? '–' : `${reading(visit.odometer_km, 'km')} km`}
+                {[
+                  visit.odometer_km != null && told(visit.odometer_km, 'km'),
+                  visit.odometer_h != null && told(visit.odometer_h, 'h'),
+                ]
+                  .filter(Boolean)
+                  .join(' · ') || '–'}
               </span>
               <span className="reading w-40 text-sm">
                 {visit.mean_width_mm == null
                   ? 'belt not measured'
-                  : `belt ${visit.belt_number}: ${reading(visit.mean_width_mm, 'mm')} mm`}
+                  : `belt ${visit.belt_number}: ${told(visit.mean_width_mm, 'mm')}`}
               </span>
               <span className="min-w-40 flex-1 break-words">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>

@@ -1,27 +1,36 @@
 // Shop floor: which machine needs me, and for what.
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Plus, Search } from 'lucide-react'
-import { useDeferredValue, useState } from 'react'
+import { useDeferredValue, useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { api, type MachineCard, must } from '../api/client'
+import { useAction } from '../api/action'
+import { api, type MachineCard, must, refusalOf } from '../api/client'
 import { useOpenVisit } from '../api/openVisit'
 import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
-import { Button, Done } from '../parts/Button'
-import { day, figure, reading, STATION_NAMES } from '../parts/format'
+import { Button, buttonLook, Done } from '../parts/Button'
+import { day, reading, STATION_NAMES, told } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
 import { Notices } from '../parts/Notices'
-import { BringIn } from './BringIn'
 
 const PAGE = 60
+
+const SCOPES = {
+  belt: 'belt only',
+  service: 'service',
+  tune: 'tune',
+  rebuild: 'rebuild',
+  bench: 'on the bench',
+} as const
 
 export function ShopFloor() {
   const [wanted, setWanted] = useState('')
   const [limit, setLimit] = useState(PAGE)
+  const [shelf, setShelf] = useState(false)
   const find = useDeferredValue(wanted.trim())
   const query = useQuery({
-    queryKey: ['floor', find, limit],
-    queryFn: ({ signal }) => must(api.GET('/api/floor', { params: { query: { find, limit } }, signal })),
+    queryKey: ['floor', find, limit, shelf],
+    queryFn: ({ signal }) => must(api.GET('/api/floor', { params: { query: { find, limit, shelf } }, signal })),
     placeholderData: (last) => last,
     refetchInterval: ({ state }) => (state.data?.unfinished ? 300 : false),
   })
@@ -29,9 +38,10 @@ export function ShopFloor() {
   const more = (query.data?.total ?? 0) - cards.length
   const waiting = cards.filter((card) => card.visit)
   const resting = cards.filter((card) => !card.visit)
+  if (query.data?.empty) return <FirstDay />
   return (
     <div className="flex min-h-dvh flex-col">
-      <Bar>Shop floor</Bar>
+      <Bar main="bring in a machine">Shop floor</Bar>
       <Notices />
       <main id="work" tabIndex={-1} className="relative outline-none mx-auto w-full max-w-6xl flex-1 px-5 py-6">
         <Arrival title="Shop floor" />
@@ -48,11 +58,9 @@ export function ShopFloor() {
               className="h-full w-full min-w-0 bg-transparent outline-none placeholder:text-quiet"
             />
           </label>
-          <BringIn>
-            <Button data-main>
-              <Plus size={20} aria-hidden="true" /> Bring in a machine
-            </Button>
-          </BringIn>
+          <Link to="/bring-in" className={buttonLook('main')} data-main aria-keyshortcuts="n">
+            <Plus size={20} aria-hidden="true" /> Bring in a machine
+          </Link>
         </div>
         {query.error && (
           <p role="alert" className="text-replace">
@@ -73,6 +81,15 @@ export function ShopFloor() {
             <Resting key={card.machine.id} card={card} />
           ))}
         </ul>
+        {!find && (query.data?.archived ?? 0) > 0 && (
+          <button
+            type="button"
+            className="min-h-11 text-quiet underline underline-offset-4"
+            onClick={() => setShelf(!shelf)}
+          >
+            {shelf ? 'leave the archived ones out' : `archived: ${query.data?.archived}`}
+          </button>
+        )}
         {more > 0 && (
           <div className="mt-4">
             <Button look="plain" onClick={() => setLimit(limit + PAGE)}>
@@ -102,14 +119,21 @@ function Waiting({ card }: { card: MachineCard }) {
           </span>
         </span>
         <span className="sm:text-right">
+          {visit.faults > 0 && (
+            <span className="block font-bold text-signal-words">
+              {visit.faults === 1 ? 'a fault found' : `${visit.faults} faults found`}
+            </span>
+          )}
           <span className="block font-bold">waits for {STATION_NAMES[visit.waits_for]}</span>
           <span className="text-sm text-quiet">
-            {visit.open_items === 0 ? 'ready to sign off' : `${visit.open_items} open`} · since {day(visit.opened_at)}
+            {SCOPES[visit.scope]} · {visit.open_items === 0 ? 'ready to sign off' : `${visit.open_items} open`} · since{' '}
+            {day(visit.opened_at)}
           </span>
         </span>
         <span className="flex flex-wrap sm:col-span-2 gap-x-6 gap-y-1 text-sm">
           {Object.entries(STATION_NAMES).map(([station, name]) => {
-            const state = visit.states[station] ?? 'to do'
+            const state = visit.states[station]
+            if (!state) return null
             return (
               <span key={station} className="flex items-center gap-2" title={STATE_WORDS[state]}>
                 <StateMark state={state} />
@@ -137,13 +161,105 @@ function Resting({ card }: { card: MachineCard }) {
         </span>
       </Link>
       <span className="reading text-sm text-quiet">
-        engages {reading(card.bite_rpm, 'rpm')} rpm{card.snap_n != null && `, snap ${figure(card.snap_n, 0)} N`} ·
-        shifts {reading(card.shift_rpm, 'rpm')} rpm, predicted
+        engages {reading(card.bite_rpm, 'rpm')} rpm{card.snap_n != null && `, snap ${told(card.snap_n, 'N')}`} · shifts{' '}
+        {reading(card.shift_rpm, 'rpm')} rpm, predicted
       </span>
-      <Button look="plain" action={open} aria-label={`Open a visit for ${card.machine.name}`}>
-        Open a visit
-      </Button>
+      {card.archived ? (
+        <span className="text-quiet">archived</span>
+      ) : (
+        <Button look="plain" action={open} aria-label={`Open a visit for ${card.machine.name}`}>
+          Open a visit
+        </Button>
+      )}
       <Done action={open} className="w-full text-sm" />
+    </li>
+  )
+}
+
+/** An empty workshop: what to do first, and the demo a key away. */
+function FirstDay() {
+  const client = useQueryClient()
+  const demo = useAction(async () => {
+    const answer = await api.POST('/api/demo', { body: {}, headers: { 'Jaxel-Once': crypto.randomUUID() } })
+    if (!answer.data) return refusalOf(answer).reason
+    await client.invalidateQueries()
+    return ''
+  })
+  const run = demo.run
+  const keys = useMemo(() => [{ key: 'd', what: 'look around in the demo workshop', act: run }], [run])
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <Bar keys={keys} main="bring in the first machine">
+        Shop floor
+      </Bar>
+      <Notices />
+      <main
+        id="work"
+        tabIndex={-1}
+        className="relative mx-auto w-full max-w-4xl flex-1 space-y-6 px-5 py-8 outline-none"
+      >
+        <Arrival title="Shop floor" first="[data-main]" />
+        <div>
+          <h1 className="text-3xl font-bold">The bench is clear.</h1>
+          <p className="mt-2 max-w-prose text-lg text-quiet">
+            Jaxel follows one machine through a visit in the order your hands work, and says what the next turn of the
+            screw will do before the cover comes off.
+          </p>
+        </div>
+        <ol className="space-y-3">
+          <First number="1" title="Bring in what stands on the lift" keyName="n">
+            <p>
+              Say what it looks like, and what the rider says. An answer comes at once, with how sure it is; each
+              caliper reading makes it surer.
+            </p>
+            <Link to="/bring-in" className={`${buttonLook('main')} mt-3`} data-main>
+              Bring in a machine
+            </Link>
+          </First>
+          <First number="2" title="Say who works here, and in which units" keyName="w">
+            <p>Newtons or pounds, millimetres or inches: each hand reads in its own, and may type any.</p>
+            <Link to="/workshop" className={`${buttonLook('plain')} mt-3`}>
+              To the workshop
+            </Link>
+          </First>
+          <First number="or" title="Look around first" keyName="d">
+            <p>A made-up workshop with its machines, visits and runs. It goes only into an empty one.</p>
+            <span className="mt-3 flex flex-wrap items-center gap-4">
+              <Button look="plain" action={demo}>
+                Fill it with the demo
+              </Button>
+              {demo.busy && <span role="status">Filling…</span>}
+            </span>
+            <Done action={demo} />
+          </First>
+        </ol>
+        <p className="text-sm text-quiet">
+          <kbd className="reading">?</kbd> lists the keys of every screen. The machine's own service manual always comes
+          first.
+        </p>
+      </main>
+    </div>
+  )
+}
+
+interface FirstProps {
+  number: string
+  title: string
+  keyName: string
+  children: React.ReactNode
+}
+
+function First({ number, title, keyName, children }: FirstProps) {
+  return (
+    <li className="grid grid-cols-[3rem_1fr_auto] gap-x-2 rounded-md border border-line bg-card p-4">
+      <span className="reading text-2xl font-semibold text-signal-words" aria-hidden="true">
+        {number}
+      </span>
+      <div className="min-w-0">
+        <h2 className="text-lg font-bold">{title}</h2>
+        <div className="text-quiet [&_a]:text-paper [&_a:not(.bg-ink)]:text-ink [&_button]:text-ink">{children}</div>
+      </div>
+      <kbd className="reading h-8 rounded border border-line bg-paper px-2 py-0.5">{keyName}</kbd>
     </li>
   )
 }

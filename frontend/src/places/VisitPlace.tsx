@@ -6,10 +6,11 @@ import { usePreviewed } from '../api/preview'
 import { Arrival, WAITING } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { StationCaution } from '../parts/Caution'
-import { STATION_NAMES } from '../parts/format'
+import { STATION_NAMES, told } from '../parts/format'
 import { Keys } from '../parts/Keys'
 import { Notices } from '../parts/Notices'
 import { ReadoutStrip } from '../parts/ReadoutStrip'
+import { focusOn } from '../parts/reading'
 import { StationRow } from '../parts/StationRow'
 import { UndoButton, useUndo } from '../parts/Undo'
 import { BeltStation } from '../stations/Belt'
@@ -25,6 +26,8 @@ const BENCHES: Record<Station, () => React.ReactNode> = {
   'road-test': RoadTest,
   'hand-over': HandOver,
 }
+
+const FAULT_KEY = [{ key: 'f', what: 'a fault found', act: () => focusOn('[data-new-fault]') }]
 
 export function VisitPlace() {
   const { visitId, station } = useParams()
@@ -53,17 +56,14 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
   const Bench = BENCHES[here]
   const undo = useUndo(visit)
   const bench = here === 'set-up'
-  const head = [
-    visit.machine.rider,
-    visit.intake.odometer_km != null && `${Math.round(visit.intake.odometer_km).toLocaleString('en-GB')} km`,
-  ]
+  const head = [visit.machine.rider, visit.intake.odometer_km != null && told(visit.intake.odometer_km, 'km')]
   return (
     <div className={`flex min-h-dvh flex-col ${bench ? 'one-view' : ''}`}>
       <Bar
         tools={
           <>
             <UndoButton visit={visit} undo={undo} />
-            <Keys visitId={visit.id} undo={undo} />
+            <Keys visit={visit} undo={undo} own={here === 'intake' ? FAULT_KEY : undefined} />
           </>
         }
       >

@@ -1,7 +1,6 @@
-// Workshop: what it is called, and who works here.
-import { useQuery } from '@tanstack/react-query'
+// Workshop: what it is called, who works here, in which units each reads, and what its stamps weigh.
 import { useId } from 'react'
-import { api, must, type WorkshopView } from '../api/client'
+import type { WorkshopView } from '../api/client'
 import { useDraft } from '../api/draft'
 import { useAct, useSaved } from '../api/saved'
 import { Arrival } from '../parts/Arrival'
@@ -9,14 +8,16 @@ import { Bar } from '../parts/Bar'
 import { Button, Done, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { Remark } from '../parts/Field'
+import { reading } from '../parts/format'
 import { Notices } from '../parts/Notices'
+import { UnitsChoice, useWorkshop } from './Units'
 
 const FIELD = 'mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3 text-base text-ink'
 const HERE = { subject: 'workshop', href: '/workshop' }
 const PAUSE_MS = 700
 
 export function WorkshopPlace() {
-  const query = useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) })
+  const query = useWorkshop()
   return (
     <div className="flex min-h-dvh flex-col">
       <Bar>Workshop</Bar>
@@ -30,8 +31,21 @@ export function WorkshopPlace() {
         {query.error && <Refused className="md:col-span-2">{query.error.message}</Refused>}
         {query.data && (
           <>
-            <Name held={query.data.name} />
-            <People people={query.data.people} />
+            <div className="min-w-0 space-y-8">
+              <Name held={query.data.name} />
+              <section className="min-w-0">
+                <Heading aside="any unit may be typed at any time">Units it reads in</Heading>
+                <UnitsChoice
+                  whose="the workshop"
+                  place="units"
+                  path="/api/workshop/units"
+                  held={query.data.units}
+                  workshop={query.data}
+                />
+              </section>
+              <Stamps stamps={query.data.stamps} />
+            </div>
+            <People people={query.data.people} workshop={query.data} />
           </>
         )}
       </main>
@@ -79,7 +93,7 @@ function Name({ held }: { held: string }) {
   )
 }
 
-function People({ people }: { people: WorkshopView['people'] }) {
+function People({ people, workshop }: { people: WorkshopView['people']; workshop: WorkshopView }) {
   const [name, setName] = useDraft('person')
   const add = useAct(
     {
@@ -98,7 +112,7 @@ function People({ people }: { people: WorkshopView['people'] }) {
       {here.length === 0 && <p className="mb-3 text-quiet">Nobody yet: what is done here is entered as “bench”.</p>}
       <ul className="mb-4 divide-y divide-line border-y border-line empty:hidden">
         {here.map((each) => (
-          <Person key={each.id} person={each} />
+          <Person key={each.id} person={each} workshop={workshop} />
         ))}
       </ul>
       <form
@@ -122,7 +136,7 @@ function People({ people }: { people: WorkshopView['people'] }) {
           <h3 className="mt-6 mb-1 text-sm font-semibold">No longer here</h3>
           <ul className="divide-y divide-line border-y border-line text-quiet">
             {gone.map((each) => (
-              <Person key={each.id} person={each} />
+              <Person key={each.id} person={each} workshop={workshop} />
             ))}
           </ul>
         </>
@@ -131,7 +145,7 @@ function People({ people }: { people: WorkshopView['people'] }) {
   )
 }
 
-function Person({ person }: { person: WorkshopView['people'][number] }) {
+function Person({ person, workshop }: { person: WorkshopView['people'][number]; workshop: WorkshopView }) {
   const verb = person.archived ? 'Bring back' : 'Archive'
   const move = useAct({
     ...HERE,
@@ -150,6 +164,96 @@ function Person({ person }: { person: WorkshopView['people'][number] }) {
         {verb}
       </Button>
       <Done action={move} className="w-full text-sm" />
+      {!person.archived && (
+        <details className="w-full">
+          <summary className="flex min-h-11 cursor-pointer items-center text-sm text-quiet">
+            reads in {readsIn(person.units, workshop)}
+          </summary>
+          <div className="pb-3">
+            <UnitsChoice
+              whose={person.name}
+              place={`units ${person.id}`}
+              path={`/api/workshop/people/${person.id}/units`}
+              held={person.units}
+              workshop={workshop}
+              follows
+            />
+          </div>
+        </details>
+      )}
+    </li>
+  )
+}
+
+function readsIn(units: WorkshopView['units'] | null, workshop: WorkshopView): string {
+  if (!units) return "the workshop's units"
+  const preset = workshop.presets.find((each) => JSON.stringify(each.units) === JSON.stringify(units))
+  return preset ? preset.name.toLowerCase() : Object.values(units).join(', ')
+}
+
+/** A letter on an arm gets its mass from here, once one of its like has been weighed. */
+function Stamps({ stamps }: { stamps: WorkshopView['stamps'] }) {
+  const [stamp, setStamp] = useDraft('stamp')
+  const [mass, setMass] = useDraft('stamp mass')
+  const note = useAct(
+    {
+      ...HERE,
+      place: 'stamp',
+      label: `Stamp ${stamp}`,
+      target: () => ({ method: 'POST', path: '/api/workshop/stamps', around: { stamp, mass_g: mass } }),
+    },
+    () => {
+      setStamp('')
+      setMass('')
+    },
+  )
+  return (
+    <section className="min-w-0">
+      <Heading aside="weigh one, and its letter tells the rest">What a stamp weighs</Heading>
+      <ul className="mb-3 divide-y divide-line border-y border-line empty:hidden">
+        {stamps.map((each) => (
+          <Stamp key={each.id} stamp={each} />
+        ))}
+      </ul>
+      <form
+        className="flex items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (stamp.trim() && mass.trim()) note.run()
+        }}
+      >
+        <label className="block w-24 text-sm text-quiet">
+          Stamp
+          <input value={stamp} maxLength={20} onChange={(event) => setStamp(event.target.value)} className={FIELD} />
+        </label>
+        <label className="block min-w-0 flex-1 text-sm text-quiet">
+          One weighs, g
+          <input value={mass} maxLength={40} onChange={(event) => setMass(event.target.value)} className={FIELD} />
+        </label>
+        <Button look="plain" action={note} submits disabled={!stamp.trim() || !mass.trim()}>
+          Note it
+        </Button>
+      </form>
+      <Done action={note} className="mt-2" />
+    </section>
+  )
+}
+
+function Stamp({ stamp }: { stamp: WorkshopView['stamps'][number] }) {
+  const forget = useAct({
+    ...HERE,
+    place: `stamp ${stamp.id}`,
+    label: `Forget stamp ${stamp.stamp}`,
+    target: () => ({ method: 'POST', path: `/api/workshop/stamps/${stamp.id}/forget`, around: {} }),
+  })
+  return (
+    <li className="flex items-center justify-between gap-4 py-1">
+      <span>
+        <b>{stamp.stamp}</b> <span className="reading">{reading(stamp.mass_g, 'g')} g</span>
+      </span>
+      <Button look="plain" action={forget} aria-label={`Forget stamp ${stamp.stamp}`}>
+        Forget
+      </Button>
     </li>
   )
 }

@@ -5,7 +5,7 @@ import { BeltPicture } from '../parts/BeltPicture'
 import { Heading } from '../parts/Caution'
 import { SavedChoice } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
-import { figure, reading, typed } from '../parts/format'
+import { figure, reading, told, unitName } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { useSize } from '../parts/size'
@@ -64,7 +64,7 @@ function Assessment({ belt }: { belt: VisitView['belt'] }) {
       <p>
         <b className="capitalize">{found.finding}.</b> Mean{' '}
         <Quantity unit="mm" strong>
-          {figure(found.mean_mm, 2)}
+          {reading(found.mean_mm, 'mm', 1)}
         </Quantity>
         : {found.reason}.
       </p>
@@ -107,7 +107,7 @@ function Decision() {
             unit="mm"
             place="next_width_mm"
             field="next_width_mm"
-            hint={`new: ${typed(belt.new_width_mm)} mm`}
+            hint={`new: ${told(belt.new_width_mm, 'mm')}`}
             walk="belt-on"
             read={(each) => each.belt.next_width_mm}
           />
@@ -123,7 +123,7 @@ function Decision() {
                   { value: 'new', name: 'New' },
                   ...belt.spares.map((each) => ({
                     value: String(each.id),
-                    name: `No. ${each.number}, ${reading(each.width_mm, 'mm')}`,
+                    name: `No. ${each.number}, ${told(each.width_mm, 'mm')}`,
                   })),
                 ]}
                 show={(id) => (id == null || id === '' ? 'new' : String(id))}
@@ -167,8 +167,8 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
         className="block max-w-full"
         role="img"
         aria-label={[
-          `Belt ${belt.number}: new ${reading(belt.new_width_mm, 'mm')} mm, limit ${reading(belt.limit_mm, 'mm')} mm`,
-          ...Object.entries(belt.widths_mm).map(([place, width]) => `place ${place} ${reading(width, 'mm')} mm`),
+          `Belt ${belt.number}: new ${told(belt.new_width_mm, 'mm')}, limit ${told(belt.limit_mm, 'mm')}`,
+          ...Object.entries(belt.widths_mm).map(([place, width]) => `place ${place} ${told(width, 'mm')}`),
         ].join(', ')}
       >
         <rect
@@ -193,13 +193,13 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
           <g key={end.name} className={end.name === 'limit' ? 'fill-replace stroke-replace' : 'fill-ink stroke-ink'}>
             <line x1={at(end.width)} x2={at(end.width)} y1="40" y2="76" strokeWidth="2" />
             <text x={at(end.width)} y="94" textAnchor={end.anchor} stroke="none" className="reading text-[14px]">
-              {end.name} {reading(end.width, 'mm')} mm
+              {end.name} {told(end.width, 'mm')}
             </text>
           </g>
         ))}
         {Object.entries(belt.widths_mm).map(([place, width]) => (
           <path key={place} d={`M${at(width)},45l-8,-13h16Z`} className="fill-ink">
-            <title>{`place ${place}: ${width} mm`}</title>
+            <title>{`place ${place}: ${told(width, 'mm')}`}</title>
           </path>
         ))}
         {belt.assessment && (
@@ -209,7 +209,7 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
             textAnchor="middle"
             className="reading fill-ink text-[16px] font-semibold"
           >
-            {figure(belt.assessment.mean_mm, 2)} mm
+            {reading(belt.assessment.mean_mm, 'mm', 1)} {unitName('mm')}
           </text>
         )}
       </svg>
@@ -240,15 +240,14 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
         </thead>
         <tbody>
           {belt.costs.map((row) => {
-            const digits = row.unit === '' ? 2 : row.unit === 'mm' ? 1 : 0
             return (
               <tr key={row.name} className="border-t border-line">
                 <td className="py-2">{row.name}</td>
                 <td className="reading text-right text-xl font-semibold" data-cost={row.name}>
-                  {figure(row.now, digits)}
+                  {reading(row.now, row.unit)}
                 </td>
-                <td className="reading text-right text-quiet">{figure(row.new, digits)}</td>
-                <td className="pl-2 text-sm text-quiet">{row.unit}</td>
+                <td className="reading text-right text-quiet">{reading(row.new, row.unit)}</td>
+                <td className="pl-2 text-sm text-quiet">{unitName(row.unit)}</td>
               </tr>
             )
           })}

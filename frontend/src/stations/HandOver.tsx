@@ -12,7 +12,7 @@ import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeLine, ChangeWords } from '../parts/ChangeWords'
 import { NumberField, TextField } from '../parts/Field'
-import { day, figure, reading, STATION_NAMES } from '../parts/format'
+import { day, figure, reading, STATION_NAMES, told, unitName } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
@@ -46,10 +46,21 @@ export function HandOver() {
           walk="hand-over"
           read={(each) => each.hand_over.next_service_km}
         />
+        <NumberField
+          {...AT_HAND_OVER}
+          label="or at"
+          called="Next service, hours"
+          unit="h"
+          place="next_service_h"
+          field="next_service_h"
+          walk="hand-over"
+          read={(each) => each.hand_over.next_service_h}
+        />
         <Button look="plain" wide onClick={() => window.print()} data-print>
           <Printer size={18} aria-hidden="true" /> Print this page
         </Button>
         <SignOff />
+        {visit.signed_off_at ? <Addendum /> : <Unrepaired />}
       </aside>
     </div>
   )
@@ -80,7 +91,7 @@ function SignOff() {
   if (visit.signed_off_at)
     return (
       <p className="rounded-md border-2 border-keep p-4 font-semibold break-words text-keep" role="status">
-        Signed off by {visit.signed_off_by}, {day(visit.signed_off_at)}.
+        {visit.unrepaired ? 'Closed unrepaired' : 'Signed off'} by {visit.signed_off_by}, {day(visit.signed_off_at)}.
       </p>
     )
   return (
@@ -133,6 +144,97 @@ function SignOff() {
   )
 }
 
+/** A machine that leaves as it came: closed with the reason why, whatever is missing. */
+function Unrepaired() {
+  const { visit } = useDesk()
+  const here = useHand()
+  const seen = useSeen(visit)
+  const [typed, setTyped] = useDraft(`${subjectOf(visit)} technician`)
+  const [reason, setReason] = useDraft(`${subjectOf(visit)} unrepaired`)
+  const by = typed || (here === BENCH ? '' : here)
+  const close = useVisitAct(
+    {
+      place: 'unrepaired',
+      label: 'Close unrepaired',
+      station: 'hand-over',
+      path: '/unrepaired',
+      body: () => ({ edit: seen, by, reason }),
+      held: false,
+    },
+    () => {
+      setReason('')
+      setTyped('')
+    },
+  )
+  const look = 'mt-1 h-12 w-full rounded-md border-2 border-line bg-paper px-3 text-base text-ink'
+  return (
+    <details className="rounded-md border border-line bg-card px-4 py-1">
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">It leaves unrepaired</summary>
+      <form
+        className="space-y-2 pb-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          close.run()
+        }}
+      >
+        <label className="block text-sm text-quiet">
+          Why
+          <input value={reason} maxLength={500} onChange={(event) => setReason(event.target.value)} className={look} />
+        </label>
+        <label className="block text-sm text-quiet">
+          Closed by
+          <input value={by} maxLength={120} onChange={(event) => setTyped(event.target.value)} className={look} />
+        </label>
+        <Button look="plain" wide action={close} submits>
+          Close unrepaired
+        </Button>
+        <Done action={close} />
+      </form>
+    </details>
+  )
+}
+
+/** What was learnt since: beside the page, which stays as it was signed. */
+function Addendum() {
+  const { visit } = useDesk()
+  const [text, setText] = useDraft(`${subjectOf(visit)} addendum`)
+  const add = useVisitAct(
+    {
+      place: 'addendum',
+      label: 'Addendum',
+      station: 'hand-over',
+      path: '/addenda',
+      body: () => ({ text }),
+      held: false,
+    },
+    () => setText(''),
+  )
+  return (
+    <form
+      className="space-y-2 rounded-md border border-line bg-card p-4"
+      onSubmit={(event) => {
+        event.preventDefault()
+        add.run()
+      }}
+    >
+      <label className="block font-bold">
+        Add to this page
+        <textarea
+          value={text}
+          rows={3}
+          maxLength={2000}
+          onChange={(event) => setText(event.target.value)}
+          className="mt-1 w-full rounded-md border-2 border-line bg-paper p-2 text-base font-normal text-ink"
+        />
+      </label>
+      <Button look="plain" wide action={add} submits data-main>
+        Add, with date and name
+      </Button>
+      <Done action={add} />
+    </form>
+  )
+}
+
 /** What another hand changed since this page was opened: looked at before the visit is signed. */
 function ChangedElsewhere({ visit, seen }: { visit: VisitView; seen: number }) {
   const changes = useQuery({
@@ -170,6 +272,8 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
 
 function Sheet({ visit }: { visit: VisitView }) {
   const { intake, belt, found, left } = visit
+  const has = (station: string) => visit.stations.some((each) => each.station === station)
+  const scope = visit.scopes.find((each) => each.key === visit.scope)?.name
   const last = visit.runs.at(-1)
   const workshop = useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) }).data?.name
   return (
@@ -192,6 +296,14 @@ function Sheet({ visit }: { visit: VisitView }) {
               · <Quantity unit="km">{reading(intake.odometer_km, 'km')}</Quantity>
             </>
           )}
+          {intake.odometer_h != null && (
+            <>
+              {' '}
+              · <Quantity unit="h">{reading(intake.odometer_h, 'h')}</Quantity>
+            </>
+          )}
+          <br />
+          {scope}
         </p>
       </header>
       <dl>
@@ -201,102 +313,131 @@ function Sheet({ visit }: { visit: VisitView }) {
           <Quantity unit="°C">{reading(intake.temperature_c, '°C')}</Quantity>,{' '}
           <Quantity unit="%">{reading(intake.humidity_pct, '%')}</Quantity> humidity
           {intake.riding && `, ${intake.riding}`}
-          {found && <span className="text-quiet"> · density altitude {reading(found.density_altitude_m, 'm')} m</span>}
+          {found && <span className="text-quiet"> · density altitude {told(found.density_altitude_m, 'm')}</span>}
         </Row>
-        <Row name="Belt found">
-          {belt.assessment ? (
-            <>
-              <Quantity unit="mm">
-                {[1, 2, 3].map((place) => reading(belt.widths_mm[place], 'mm')).join(' / ')}
-              </Quantity>{' '}
-              <span className="text-quiet">
-                (new {reading(belt.new_width_mm, 'mm')}, limit {reading(belt.limit_mm, 'mm')}: {belt.limit_origin})
-              </span>
-              <br />
-              {belt.assessment.reason}
-            </>
-          ) : (
-            'not measured'
-          )}
-        </Row>
-        <Row name="Belt decision">
-          {belt.decision
-            ? { 'run on': 'runs on', spare: 'kept as a marked spare', discard: 'discarded' }[belt.decision]
-            : 'not decided'}
-          {belt.reason && `: ${belt.reason}`}
-          {(belt.decision === 'spare' || belt.decision === 'discard') && belt.next_width_mm != null && (
-            <>
-              {' '}
-              · fitted: <Quantity unit="mm">{reading(belt.next_width_mm, 'mm')}</Quantity>
-            </>
-          )}
-        </Row>
-        <Row name="Set-up changed">
-          {visit.setup.changes.length === 0 ? 'nothing' : <ChangeWords changes={visit.setup.changes} />}
-          {visit.setup.recorded.map((each) => (
-            <p key={each.revision_id} className="text-quiet">
-              {each.reason}
-            </p>
-          ))}
-        </Row>
-        <Row name="Predicted, rpm">
-          {found && left ? (
-            <table className="w-full max-w-lg text-right text-sm [overflow-wrap:normal]">
-              <thead className="text-quiet">
-                <tr>
-                  <td />
-                  <th className="font-normal">as found</th>
-                  <th className="font-normal">as left</th>
-                  <th className="font-normal">target</th>
-                </tr>
-              </thead>
-              <tbody className="reading">
-                <tr>
-                  <td className="text-left font-sans">Engagement</td>
-                  <td>{figure(found.engagement.bite_rpm, 0)}</td>
-                  <td>{figure(left.engagement.bite_rpm, 0)}</td>
-                  <td>
-                    {figure(intake.target_engagement_rpm, 0)} ± {figure(intake.target_engagement_tolerance_rpm, 0)}
-                  </td>
-                </tr>
-                <tr>
-                  <td className="text-left font-sans">Snap, N</td>
-                  <td>{figure(found.engagement.snap_n, 0)}</td>
-                  <td>{figure(left.engagement.snap_n, 0)}</td>
-                  <td>–</td>
-                </tr>
-                <tr>
-                  <td className="text-left font-sans">Shift</td>
-                  <td>{figure(found.shift.mean_rpm, 0)}</td>
-                  <td>{figure(left.shift.mean_rpm, 0)}</td>
-                  <td>
-                    {figure(intake.target_shift_rpm, 0)} ± {figure(intake.target_shift_tolerance_rpm, 0)}
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          ) : (
-            (visit.fault?.reason ?? '–')
-          )}
-        </Row>
+        {visit.faults.length > 0 && (
+          <Row name="Faults found">
+            {visit.faults.map((fault) => (
+              <p key={fault.id}>
+                <b className="text-signal-words">{fault.name}</b>
+                {fault.note && `: ${fault.note}`} ·{' '}
+                {fault.put_right ? `put right: ${fault.put_right}` : <b className="text-signal-words">not put right</b>}
+              </p>
+            ))}
+          </Row>
+        )}
+        {has('belt') && (
+          <Row name="Belt found">
+            {belt.assessment ? (
+              <>
+                <Quantity unit="mm">
+                  {[1, 2, 3].map((place) => reading(belt.widths_mm[place], 'mm')).join(' / ')}
+                </Quantity>{' '}
+                <span className="text-quiet">
+                  (new {reading(belt.new_width_mm, 'mm')}, limit {reading(belt.limit_mm, 'mm')}: {belt.limit_origin})
+                </span>
+                <br />
+                {belt.assessment.reason}
+              </>
+            ) : (
+              'not measured'
+            )}
+          </Row>
+        )}
+        {has('belt') && (
+          <Row name="Belt decision">
+            {belt.decision
+              ? { 'run on': 'runs on', spare: 'kept as a marked spare', discard: 'discarded' }[belt.decision]
+              : 'not decided'}
+            {belt.reason && `: ${belt.reason}`}
+            {(belt.decision === 'spare' || belt.decision === 'discard') && belt.next_width_mm != null && (
+              <>
+                {' '}
+                · fitted: <Quantity unit="mm">{reading(belt.next_width_mm, 'mm')}</Quantity>
+              </>
+            )}
+          </Row>
+        )}
+        {has('set-up') && (
+          <Row name="Set-up changed">
+            {visit.setup.changes.length === 0 ? 'nothing' : <ChangeWords changes={visit.setup.changes} />}
+            {visit.setup.recorded.map((each) => (
+              <p key={each.revision_id} className="text-quiet">
+                {each.reason}
+              </p>
+            ))}
+          </Row>
+        )}
+        {(has('set-up') || has('road-test')) && (
+          <Row name="Predicted, rpm">
+            {found && left ? (
+              <table className="w-full max-w-lg text-right text-sm [overflow-wrap:normal]">
+                <thead className="text-quiet">
+                  <tr>
+                    <td />
+                    <th className="font-normal">as found</th>
+                    <th className="font-normal">as left</th>
+                    <th className="font-normal">target</th>
+                  </tr>
+                </thead>
+                <tbody className="reading">
+                  <tr>
+                    <td className="text-left font-sans">Engagement</td>
+                    <td>{figure(found.engagement.bite_rpm, 0)}</td>
+                    <td>{figure(left.engagement.bite_rpm, 0)}</td>
+                    <td>
+                      {figure(intake.target_engagement_rpm, 0)} ± {figure(intake.target_engagement_tolerance_rpm, 0)}
+                    </td>
+                  </tr>
+                  <tr>
+                    <td className="text-left font-sans">Snap, {unitName('N')}</td>
+                    <td>{reading(found.engagement.snap_n, 'N')}</td>
+                    <td>{reading(left.engagement.snap_n, 'N')}</td>
+                    <td>–</td>
+                  </tr>
+                  <tr>
+                    <td className="text-left font-sans">Shift</td>
+                    <td>{figure(found.shift.mean_rpm, 0)}</td>
+                    <td>{figure(left.shift.mean_rpm, 0)}</td>
+                    <td>
+                      {figure(intake.target_shift_rpm, 0)} ± {figure(intake.target_shift_tolerance_rpm, 0)}
+                    </td>
+                  </tr>
+                </tbody>
+              </table>
+            ) : (
+              (visit.fault?.reason ?? '–')
+            )}
+          </Row>
+        )}
         {visit.baseline.length > 0 && (
           <Row name="Measured before">
             <Compared rows={visit.baseline} />
           </Row>
         )}
-        <Row name="Measured after">
-          {last && last.comparison.length > 0 ? <Compared rows={last.comparison} /> : 'not measured'}
-          {last?.note && <p>{last.note}</p>}
-        </Row>
+        {has('road-test') && (
+          <Row name="Measured after">
+            {last && last.comparison.length > 0 ? (
+              <Compared rows={last.comparison} />
+            ) : intake.no_tachometer ? (
+              'no tachometer'
+            ) : (
+              'not measured'
+            )}
+            {last?.note && <p>{last.note}</p>}
+          </Row>
+        )}
         <Row name="Watch">{visit.hand_over.watch || '–'}</Row>
         <Row name="Next service">
-          {visit.hand_over.next_service_km != null ? (
-            <Quantity unit="km">{reading(visit.hand_over.next_service_km, 'km')}</Quantity>
-          ) : (
-            '–'
-          )}
+          {[
+            visit.hand_over.next_service_km != null && told(visit.hand_over.next_service_km, 'km'),
+            visit.hand_over.next_service_h != null && told(visit.hand_over.next_service_h, 'h'),
+          ]
+            .filter(Boolean)
+            .join(' or ') || '–'}
         </Row>
-        <Row name="Signed off">
+        {visit.unrepaired && <Row name="Left unrepaired">{visit.unrepaired}</Row>}
+        <Row name={visit.unrepaired ? 'Closed' : 'Signed off'}>
           {visit.signed_off_at ? (
             `${visit.signed_off_by}, ${day(visit.signed_off_at)}`
           ) : (
@@ -304,6 +445,19 @@ function Sheet({ visit }: { visit: VisitView }) {
           )}
         </Row>
       </dl>
+      {visit.addenda.length > 0 && (
+        <section aria-label="Addenda" className="mt-4 border-t-2 border-ink pt-2">
+          <h3 className="font-bold">Added since</h3>
+          {visit.addenda.map((each) => (
+            <p key={each.id} className="mt-1 wrap-anywhere whitespace-pre-line">
+              <span className="text-quiet">
+                {day(each.added_at)}, {each.added_by}:
+              </span>{' '}
+              {each.text}
+            </p>
+          ))}
+        </section>
+      )}
       <div className="mt-10 hidden grid-cols-2 gap-10 text-xs print:grid">
         <p className="border-t border-ink pt-1">Technician</p>
         <p className="border-t border-ink pt-1">Received by</p>

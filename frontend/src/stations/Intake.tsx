@@ -4,8 +4,9 @@ import { useDesk, useVisitAct } from '../api/desk'
 import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { SavedChoice, SavedSelect } from '../parts/Choice'
+import { Faults } from '../parts/Faults'
 import { NumberField, TextField } from '../parts/Field'
-import { reading, signed } from '../parts/format'
+import { figure, reading, signed } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
 import { SlotFields } from '../parts/SlotFields'
@@ -17,10 +18,12 @@ interface ReadingProps {
   label: string
   unit: string
   called: string
+  /** Whether the hand is led past it where it is empty. */
+  spare?: boolean
   hint?: React.ReactNode
 }
 
-function Reading({ name, ...rest }: ReadingProps) {
+function Reading({ name, spare, ...rest }: ReadingProps) {
   const { visit } = useDesk()
   return (
     <NumberField
@@ -29,7 +32,7 @@ function Reading({ name, ...rest }: ReadingProps) {
       field={name}
       station="intake"
       path="/intake"
-      walk="intake"
+      walk={spare ? undefined : 'intake'}
       read={(each) => each.intake[name]}
       beside={(other) => visit.intake[other as keyof Intake]}
     />
@@ -47,10 +50,12 @@ const RIDING = [
 export function Intake() {
   const { visit } = useDesk()
   const air = visit.found
+  const bench = visit.scope === 'bench'
+  const has = (station: string) => visit.stations.some((each) => each.station === station)
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
       <section className="min-w-0 space-y-3">
-        <Heading>What came in</Heading>
+        <Scope />
         <TextField
           label="Complaint, in the rider's words"
           place="complaint"
@@ -72,8 +77,9 @@ export function Intake() {
           none={{ name: 'Clear riding', value: '' }}
           read={(each) => each.intake.riding}
         />
-        <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
-          <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />
+        <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-5">
+          {!bench && <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />}
+          {!bench && <Reading name="odometer_h" label="or hours" called="Hour meter" unit="h" spare />}
           <Reading name="elevation_m" label="Altitude of use" called="Altitude of use" unit="m" />
           <Reading name="temperature_c" label="Temperature" called="Temperature" unit="°C" />
           <Reading name="humidity_pct" label="Humidity" called="Humidity" unit="%" />
@@ -82,7 +88,7 @@ export function Intake() {
           <p className="text-sm text-quiet">
             In this air the engine makes{' '}
             <b className="text-ink">
-              <Quantity unit="%">{reading(air.power_factor * 100, 'g')}</Quantity>
+              <Quantity unit="%">{figure(air.power_factor * 100, 1)}</Quantity>
             </b>{' '}
             of its rated torque; density altitude{' '}
             <b className="text-ink">
@@ -91,35 +97,90 @@ export function Intake() {
             .
           </p>
         )}
-        <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[1fr_2fr]">
-          <fieldset className="min-w-0 space-y-2">
-            <legend className="mb-1 font-bold">Baseline, untouched</legend>
-            <Reading
-              name="baseline_engagement_rpm"
-              label="Engagement"
-              called="Baseline engagement"
-              unit="rpm"
-              hint={miss(visit, 'Engagement')}
-            />
-            <Reading
-              name="baseline_shift_rpm"
-              label="Shift"
-              called="Baseline shift"
-              unit="rpm"
-              hint={miss(visit, 'Shift')}
-            />
-          </fieldset>
-          <fieldset className="min-w-0 space-y-2">
-            <legend className="mb-1 font-bold">
-              Target <span className="text-sm font-normal text-quiet">shift at the rpm of peak power</span>
-            </legend>
-            <Target name="target_engagement_rpm" tolerance="target_engagement_tolerance_rpm" label="Engagement" />
-            <Target name="target_shift_rpm" tolerance="target_shift_tolerance_rpm" label="Shift" />
-          </fieldset>
-        </div>
+        {(visit.scope === 'service' || visit.scope === 'rebuild') && <NoTachometer />}
+        {(has('set-up') || has('road-test')) && (
+          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[1fr_2fr]">
+            {!bench && (
+              <fieldset className="min-w-0 space-y-2">
+                <legend className="mb-1 font-bold">Baseline, untouched</legend>
+                <Reading
+                  name="baseline_engagement_rpm"
+                  label="Engagement"
+                  called="Baseline engagement"
+                  unit="rpm"
+                  hint={miss(visit, 'Engagement')}
+                />
+                <Reading
+                  name="baseline_shift_rpm"
+                  label="Shift"
+                  called="Baseline shift"
+                  unit="rpm"
+                  hint={miss(visit, 'Shift')}
+                />
+              </fieldset>
+            )}
+            <fieldset className="min-w-0 space-y-2">
+              <legend className="mb-1 font-bold">
+                Target <span className="text-sm font-normal text-quiet">shift at the rpm of peak power</span>
+              </legend>
+              <Target name="target_engagement_rpm" tolerance="target_engagement_tolerance_rpm" label="Engagement" />
+              <Target name="target_shift_rpm" tolerance="target_shift_tolerance_rpm" label="Shift" />
+            </fieldset>
+          </div>
+        )}
       </section>
-      <Fitted />
+      <div className="min-w-0">
+        {has('set-up') && <Fitted />}
+        <Faults />
+      </div>
     </div>
+  )
+}
+
+const SCOPES: Record<VisitView['scope'], string> = {
+  belt: 'Intake, belt and hand-over: no rpm, no set-up asked for.',
+  service: 'Intake, belt, road test and hand-over.',
+  tune: 'Set-up and road test: every change with its rpm before and after.',
+  rebuild: 'All there is.',
+  bench: 'The clutch alone: no machine, no belt, no run.',
+}
+
+/** What the visit is for: widened or narrowed at any time, nothing typed is lost. */
+function Scope() {
+  const { visit } = useDesk()
+  if (visit.scopes.length < 2) return <p className="text-sm text-quiet">{SCOPES[visit.scope]}</p>
+  return (
+    <div>
+      <Heading aside={SCOPES[visit.scope]}>What it is here for</Heading>
+      <SavedChoice
+        label="What it is here for"
+        place="scope"
+        field="scope"
+        station="intake"
+        path="/scope"
+        only
+        options={visit.scopes.map((each) => ({ value: each.key, name: each.name }))}
+        read={(each) => each.scope}
+      />
+    </div>
+  )
+}
+
+function NoTachometer() {
+  return (
+    <SavedChoice
+      label="Tachometer"
+      place="no_tachometer"
+      field="no_tachometer"
+      station="intake"
+      path="/intake"
+      options={[
+        { value: 'false', name: 'It has a tachometer' },
+        { value: 'true', name: 'No tachometer: no rpm is asked for' },
+      ]}
+      send={(value) => value === 'true'}
+      read={(each) => each.intake.no_tachometer ?? false}
+    />
   )
 }
 

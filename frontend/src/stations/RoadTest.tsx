@@ -6,7 +6,7 @@ import { Aims } from '../parts/Aims'
 import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { NumberField, TextField } from '../parts/Field'
-import { figure, reading, signed } from '../parts/format'
+import { figure, reading, signed, told } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { focusOn } from '../parts/reading'
 
@@ -95,8 +95,7 @@ function RunCard({ run, number, last }: { run: Run; number: number; last: boolea
     >
       <div className="flex min-h-11 items-center justify-between gap-3">
         <h3 className="font-semibold">
-          Run {number}, {name}{' '}
-          <span className="font-normal text-quiet">· belt {reading(run.belt_width_mm, 'mm')} mm</span>
+          Run {number}, {name} <span className="font-normal text-quiet">· belt {told(run.belt_width_mm, 'mm')}</span>
         </h3>
         {!closed && (
           <button

@@ -1,15 +1,17 @@
 // Set-up: what the change in hand will do, before the cover comes off.
+
 import { Popover, Slider } from 'radix-ui'
 import { useState } from 'react'
 import type { CurvePoint, PredictionFigures, StripView } from '../api/client'
 import { useDesk, usePrediction, useSteps, useStrip, useVisitAct } from '../api/desk'
+import { inShown } from '../api/units'
 import { Aims } from '../parts/Aims'
 import { Button, Done } from '../parts/Button'
 import { Heading, StationCaution } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { ClutchPicture } from '../parts/ClutchPicture'
 import { TextField } from '../parts/Field'
-import { figure } from '../parts/format'
+import { figure, reading, told, unitName } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
 import { SlotFields } from '../parts/SlotFields'
@@ -46,7 +48,7 @@ export function SetUp() {
                 </Slider.Track>
                 <Slider.Thumb
                   aria-label="Point of the shift"
-                  aria-valuetext={`${figure(at.speed_kph, 0)} km/h, ${figure(at.rpm, 0)} rpm, ratio ${figure(at.ratio, 2)}`}
+                  aria-valuetext={`${told(at.speed_kph, 'km/h')}, ${figure(at.rpm, 0)} rpm, ratio ${figure(at.ratio, 2)}`}
                   className="block size-7 rounded-full border-4 border-signal bg-card"
                 />
               </Slider.Root>
@@ -75,11 +77,12 @@ export function SetUp() {
 }
 
 function Warnings() {
-  const { left } = useDesk().visit
-  if (!left?.warnings.length) return null
+  const { fault, found, left } = useDesk().visit
+  if (!left?.warnings.length && !(fault && !found)) return null
   return (
     <ul className="rounded-md border-l-4 border-watch bg-card px-3 py-1 text-sm text-watch">
-      {left.warnings.map((warning) => (
+      {fault && !found && <li className="text-signal-words">{fault.reason}</li>}
+      {left?.warnings.map((warning) => (
         <li key={warning}>{warning}</li>
       ))}
     </ul>
@@ -89,10 +92,10 @@ function Warnings() {
 function NodeFigures({ at }: { at: CurvePoint }) {
   const figures = [
     { name: 'engine', text: figure(at.rpm, 0), unit: 'rpm' },
-    { name: 'vehicle', text: figure(at.speed_kph, 0), unit: 'km/h' },
+    { name: 'vehicle', text: reading(at.speed_kph, 'km/h'), unit: 'km/h' },
     { name: 'grip, primary', text: figure(at.grip_primary, 2), unit: '', low: at.grip_primary < 1 },
     { name: 'grip, secondary', text: figure(at.grip_secondary, 2), unit: '', low: at.grip_secondary < 1 },
-    { name: 'tight / slack', text: `${figure(at.tight_n, 0)} / ${figure(at.slack_n, 0)}`, unit: 'N' },
+    { name: 'tight / slack', text: `${reading(at.tight_n, 'N')} / ${reading(at.slack_n, 'N')}`, unit: 'N' },
   ]
   return (
     <dl className="flex shrink-0 flex-wrap justify-between gap-x-3 text-sm">
@@ -117,7 +120,7 @@ function Tray() {
     <section aria-label="Slots" className="shrink-0 border-t-2 border-line bg-tray px-5 py-2">
       <div className="flex flex-wrap gap-x-5 gap-y-1">
         <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} />
-        <div className="short:hidden min-w-52 flex-1 text-xs text-quiet">
+        <div className="short:hidden min-w-48 flex-1 text-xs text-quiet">
           <p>
             Under each slot: engagement / shift, rpm, for the step named above it. Weights may be typed as weighed: 59.0
             59.1 58.9
@@ -251,7 +254,7 @@ function Figures() {
           pair('Over limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
           pair('Top ratio', '', 2, (p) => p.belt.high_ratio),
           pair('Top of shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
-          pair('Bite', 'N/100 rpm', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
+          pair('Bite in 100 rpm', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
         ]}
       />
     </section>
@@ -264,7 +267,7 @@ function SimulatedPull() {
     name,
     unit,
     digits,
-    found: strip?.found[key],
+    found: strip?.found?.[key],
     left: strip?.left[key],
   })
   return (
@@ -280,8 +283,8 @@ function SimulatedPull() {
         cells={[
           ridden('0–30 mph', 'to_30_mph_s', 's', 2),
           ridden('0–60 mph', 'to_60_mph_s', 's', 2),
-          ridden('200 m', 'to_200_m_s', 's', 2),
-          ridden('400 m', 'to_400_m_s', 's', 2),
+          ridden(told(200, 'm'), 'to_200_m_s', 's', 2),
+          ridden(told(400, 'm'), 'to_400_m_s', 's', 2),
           ridden('Low gearing', 'lowest_gearing', '', 2),
           ridden('Hottest belt', 'belt_temperature_max_c', '°C', 0),
         ]}
@@ -294,7 +297,8 @@ function SimulatedPull() {
 function pullWords(strip: StripView | undefined): string {
   if (!strip) return ''
   const { found, left } = strip
-  const limiter = (pull: StripView['left']) => {
+  const limiter = (pull: StripView['found']) => {
+    if (!pull) return 'not told'
     const [launch, shift] = [pull.limiter_launch_s ?? 0, pull.limiter_shift_s ?? 0]
     if (shift > 0) return `${figure(shift, 1)} s in the shift`
     return launch > 0 ? `${figure(launch, 1)} s at launch` : 'never'
@@ -311,14 +315,14 @@ function Cells({ cells, faded = false }: { cells: FigureCell[]; faded?: boolean 
     >
       {cells.map(({ name, unit, digits, found, left }) => (
         <div key={name} data-figure={name} className="min-w-0">
-          <dt className="truncate text-xs text-quiet" title={unit ? `${name}, ${unit}` : name}>
+          <dt className="truncate text-xs text-quiet" title={unit ? `${name}, ${unitName(unit)}` : name}>
             {name}
-            {unit && `, ${unit}`}
+            {unit && `, ${unitName(unit)}`}
           </dt>
           <dd className="reading flex flex-wrap gap-x-1.5 text-xs leading-4 text-quiet md:block">
-            <span className="sr-only">as found</span> {found == null ? '–' : figure(found, digits)}{' '}
+            <span className="sr-only">as found</span> {found == null ? '–' : figure(inShown(found, unit), digits)}{' '}
             <span className="block text-sm leading-4 font-semibold text-ink">
-              <span className="sr-only">as left</span> {left == null ? '–' : figure(left, digits)}
+              <span className="sr-only">as left</span> {left == null ? '–' : figure(inShown(left, unit), digits)}
             </span>
           </dd>
         </div>
