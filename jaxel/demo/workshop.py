@@ -1,4 +1,4 @@
-"""A small workshop in early winter: two sleds and a side-by-side, visits behind them and visits open."""
+"""A small workshop in early winter: two sleds, a side-by-side and a quad, visits behind them and visits open."""
 
 import sqlite3
 from collections.abc import Iterator
@@ -11,7 +11,18 @@ from jaxel.core.formats.setup import SetupDocument, read_setup
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.slots import numbers
 from jaxel.core.units import RPM
-from jaxel.store import belt_checks, fitting, hand_over, intake, machines, road_tests, visits, workshop
+from jaxel.store import (
+    belt_checks,
+    bringing_in,
+    faults,
+    fitting,
+    hand_over,
+    intake,
+    machines,
+    road_tests,
+    visits,
+    workshop,
+)
 from jaxel.store.db import at_moment
 from jaxel.store.edits import Edit
 from jaxel.store.machines import Kind
@@ -96,6 +107,7 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     _mountain_sled(connection, days_ago)
     _trail_sled(connection, days_ago)
     _side_by_side(connection, days_ago)
+    _utility_quad(connection, days_ago)
 
 
 def _bring_in(connection: sqlite3.Connection, name: str, kind: Kind, rider: str) -> int:
@@ -187,3 +199,20 @@ def _side_by_side(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.confirm_fitted()
         visit.measure(31.9, 32.3)
         visit.try_out({"load_g.pocket 3": 3.5})
+
+
+def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
+    """A stranger: its kind, its belt and two readings are known, and a fault that was looked for."""
+    with days_ago(0):
+        stranger = bringing_in.Stranger(
+            machine="quad",
+            primary="roller-variator-primary",
+            secondary="nut-retained-torque-spring-secondary",
+            engine="four-stroke, 400–550 cc",
+            name="Ormsgill 500 utility quad",
+            rider="Peat cutters' lodge",
+            complaint="Rattles when it idles, and rushes off with a jerk.",
+            readings={"belt_width": {"width_mm": "30.3"}, "weights": {"mass_g": "18.6"}},
+        )
+        visit = bringing_in.bring_in(connection, stranger, HAND)
+        faults.record(connection, visit, "washer-missing", "", "one under the cover, none in it", HAND)

@@ -14,7 +14,7 @@ from jaxel.core.formats.setup import read_setup, write_setup
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.sensitivity import sensitivities
 from jaxel.core.trade.slots import numbers, with_numbers
-from jaxel.core.units import RPM
+from jaxel.core.units import IMPERIAL, RPM
 from tests.examples import DEMO, FORMATS, PAGES, changed, example, read
 
 HOLES: dict[str, Any] = {"fitted": {"sheave": "2", "helix": "A"}, "table": [
@@ -184,11 +184,13 @@ class Steps(unittest.TestCase):
         self.assertLess(found["elevation_m"].mean_rpm, 0)
 
     def test_a_step_by_value(self):
-        # A gram, 10 lbf = 44.482216152605 N, a degree, a millimetre, 1000 ft = 304.8 m: the label says which.
-        found = {each.key: (each.step, each.unit) for each in sensitivities(read(example("sled")))}
+        # A gram, 10 lbf = 44.482216152605 N, a degree, 1/32 in, 1000 ft = 304.8 m: by the hand's units.
+        metric = {each.key: each.step for each in sensitivities(read(example("sled")))}
+        self.assertEqual([metric[key] for key in ("primary_start_n", "shim_mm", "elevation_m")], [50, 1, 300])
+        found = {each.key: (each.step, each.unit) for each in sensitivities(read(example("sled")), units=IMPERIAL)}
         self.assertEqual(found["arm_mass_g"], (1, "g"))
         self.assertAlmostEqual(found["primary_start_n"][0], 44.482216152605, places=9)
-        self.assertEqual((found["helix_deg.0"], found["shim_mm"]), ((1, "deg"), (1, "mm")))
+        self.assertEqual((found["helix_deg.0"], found["shim_mm"]), ((1, "deg"), (0.79375, "mm")))
         self.assertEqual((found["belt_width_mm"][1], found["elevation_m"]), ("mm", (304.8, "m")))
 
     def test_an_end_position_moves_one_way(self):

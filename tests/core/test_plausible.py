@@ -121,9 +121,9 @@ class OfTheRest(Case):
         self.assertEqual(self.asked(plausible.run_value, "engagement_rpm", 4.04, None, 7800, INTAKE).words, "4,040 rpm")
 
     def test_a_service_that_lies_behind(self):
-        plausible.next_service(2800, 2310)
-        plausible.next_service(500, None)
-        found = self.asked(plausible.next_service, 500, 2310)
+        plausible.next_service("next_service_km", 2800, 2310)
+        plausible.next_service("next_service_h", 500, None)
+        found = self.asked(plausible.next_service, "next_service_km", 500, 2310)
         self.assertEqual((found.words, found.meant), ("in 500 km, at 2,810 km", {"next_service_km": 2810}))
 
     def test_a_clutch_with_a_helix_cut_in_two_angles_takes_the_stamp_at_both_ends(self):

@@ -80,7 +80,7 @@ INTAKE = Intake(
 
 def visit(**change) -> VisitRecord:
     complete = VisitRecord(
-        intake=INTAKE, belt=BeltCheck(1, "run on"), set_up=SetUp(1, 2), hand_over=HandOver(),
+        scope="tune", faults=(), intake=INTAKE, belt=BeltCheck(1, "run on"), set_up=SetUp(1, 2), hand_over=HandOver(),
         widths_mm={1: 35.4, 2: 35.5, 3: 35.4}, belt_limits_mm=(36.5, 35.0), rides=(Ride(2, 4100.0, 7880.0),),
     )  # fmt: skip
     return replace(complete, **change)

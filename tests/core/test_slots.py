@@ -7,6 +7,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import SetupDocument
 from jaxel.core.trade.kinds import Kinds, Side, check_kind, kinds, kinds_for
 from jaxel.core.trade.slots import Depth, changes, numbers, parts_of, slots, with_numbers
+from jaxel.core.units import IMPERIAL, METRIC
 from tests.examples import DEMO, PAGES, changed, example, read
 
 SLED = example("mountain-sled")
@@ -65,8 +66,10 @@ class Numbers(unittest.TestCase):
 
     def test_steps_and_depth(self):
         found = {slot.key: slot for slot in slots(read(example("adjustable-cam")))}
-        self.assertEqual([found[key].step_words for key in ("arms", "primary_spring", "clicker")],
-                         ["+1 g", "+10 lbf", "+1"])  # fmt: skip
+        self.assertEqual([found[key].step_words(METRIC) for key in ("arms", "primary_spring", "clicker")],
+                         ["+1 g", "+50 N", "+1"])  # fmt: skip
+        self.assertEqual([found[key].step_words(IMPERIAL) for key in ("primary_spring", "shim")],
+                         ["+10 lbf", "+1/32 in"])  # fmt: skip
         # Common practice: clicker < weight screw < cover off < spider off; spring moved < spring out < helix out.
         self.assertLess(found["clicker"].depth, found["load:pin"].depth)
         self.assertLess(found["load:pin"].depth, found["primary_spring"].depth)

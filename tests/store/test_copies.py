@@ -93,10 +93,11 @@ class Rebuilding(FileCase):
 
     REBUILD = """
     CREATE TABLE machine_new (id INTEGER PRIMARY KEY, name TEXT NOT NULL, kind TEXT NOT NULL, rider TEXT NOT NULL,
-                              limit_origin TEXT NOT NULL, created_at TEXT NOT NULL, primary_kind TEXT,
-                              secondary_kind TEXT, brought_in_by TEXT NOT NULL) STRICT;
-    INSERT INTO machine_new SELECT id, name, kind, rider, limit_origin, created_at, primary_kind, secondary_kind,
-                                   brought_in_by FROM machine {where};
+                              created_at TEXT NOT NULL, primary_kind TEXT, secondary_kind TEXT,
+                              brought_in_by TEXT NOT NULL, tyre TEXT NOT NULL, taper TEXT NOT NULL, offset_mm REAL,
+                              stamp TEXT NOT NULL, archived INTEGER NOT NULL, merged_into INTEGER) STRICT;
+    INSERT INTO machine_new SELECT id, name, kind, rider, created_at, primary_kind, secondary_kind, brought_in_by,
+                                   tyre, taper, offset_mm, stamp, archived, merged_into FROM machine {where};
     DROP TABLE machine;
     ALTER TABLE machine_new RENAME TO machine;
     """

@@ -380,7 +380,7 @@ class SignOff(StoreCase):
     def test_names_what_is_missing(self):
         with self.assertRaises(hand_over.NotReady) as caught:
             self.sign()
-        self.assertIn("odometer reading", [item.what for item in caught.exception.items])
+        self.assertIn("odometer reading, distance or hours", [item.what for item in caught.exception.items])
         self.assertIsNone(self.held().signed_off_at)
 
     def test_closes_the_visit(self):
@@ -450,11 +450,11 @@ class Demo(unittest.TestCase):
             db.migrate(path)
             with closing(db.connect(path)) as connection:
                 build(connection)
-                self.assertEqual({m.kind for m in machines.all_machines(connection)}, {"sled", "side-by-side"})
+                self.assertEqual({m.kind for m in machines.all_machines(connection)}, {"sled", "side-by-side", "quad"})
                 self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
                 lines = [v for m in machines.all_machines(connection) for v in visits.lines_of(connection, m.id)]
                 held = [visits.get(connection, line.id) for line in lines]
-                self.assertEqual(sum(visit.signed_off_at is None for visit in held), 2)
+                self.assertEqual(sum(visit.signed_off_at is None for visit in held), 3)
                 for visit in held:
                     visit.as_found().core(), visit.as_left().core()
 

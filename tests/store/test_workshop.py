@@ -1,6 +1,7 @@
 """The workshop: its name and its people, who are archived and never deleted."""
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.units import METRIC
 from jaxel.store import db, workshop
 from jaxel.store.edits import Edit
 from tests.store.test_store import StoreCase
@@ -11,7 +12,7 @@ class Workshop(StoreCase):
         return [(each.name, each.archived) for each in workshop.get(self.db).people]
 
     def test_name(self):
-        self.assertEqual(workshop.get(self.db), workshop.Workshop("", ()))
+        self.assertEqual(workshop.get(self.db), workshop.Workshop("", METRIC, ()))
         workshop.rename(self.db, Edit("", " Fellside "))
         self.assertEqual(workshop.get(self.db).name, "Fellside")
         with self.assertRaises(db.Conflict) as caught:

@@ -1,5 +1,6 @@
 """The built application in headless Chromium, on a demo workshop of its own."""
 
+import atexit
 import json
 import tempfile
 import threading
@@ -14,9 +15,9 @@ import waitress.server
 from flask.testing import FlaskClient
 from playwright.sync_api import Browser, Page, Request, Response, expect, sync_playwright
 
-from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.demo.workshop import build
 from jaxel.store.db import connect, migrate
+from jaxel.store.photos import LIMIT_BYTES
 from jaxel.web import create_app
 from jaxel.web.app import FRONT_END
 
@@ -44,18 +45,32 @@ def demo_database() -> bytes:
         return path.read_bytes()
 
 
+@cache
+def chromium() -> Browser:
+    """The one browser of a run: every test has a context of its own in it."""
+    player = sync_playwright().start()
+    browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+    atexit.register(player.stop)
+    atexit.register(browser.close)
+    return browser
+
+
 class DemoServer:
-    """The application on a demo workshop of its own, served from a thread; a context manager."""
+    """The application on a demo workshop of its own, or an empty one, served from a thread; a context manager."""
+
+    def __init__(self, *, empty: bool = False):
+        self._empty = empty
 
     def __enter__(self) -> "DemoServer":
         if not (FRONT_END / "index.html").is_file():
             raise RuntimeError("the interface has not been built: run make build")
         self._folder = tempfile.TemporaryDirectory()
-        database = Path(self._folder.name) / "demo.db"
-        database.write_bytes(demo_database())
-        self.app = create_app(database)
+        self.database = Path(self._folder.name) / "demo.db"
+        if not self._empty:
+            self.database.write_bytes(demo_database())
+        self.app = create_app(self.database)
         self._server = waitress.server.create_server(
-            self.app, host="127.0.0.1", port=0, threads=6, max_request_body_size=FILE_LIMIT
+            self.app, host="127.0.0.1", port=0, threads=6, max_request_body_size=LIMIT_BYTES + 1000
         )
         threading.Thread(target=self._server.run, daemon=True).start()
         self.address = f"http://127.0.0.1:{self._server.effective_port}"
@@ -68,7 +83,7 @@ class DemoServer:
 
 
 class BrowserCase(unittest.TestCase):
-    """One server and one browser for a class; every test ends with no console error and no failed request.
+    """One server for a class; every test ends with no console error and no failed request.
 
     `refusals` lists the statuses a test provokes on purpose; the browser reports those on its console.
     """
@@ -81,9 +96,7 @@ class BrowserCase(unittest.TestCase):
     def setUpClass(cls):
         server = cls.enterClassContext(DemoServer())
         cls.address, cls.client = server.address, server.app.test_client()
-        player = cls.enterClassContext(sync_playwright())
-        cls.browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        cls.addClassCleanup(cls.browser.close)
+        cls.browser = chromium()
         expect.set_options(timeout=8000)
 
     def setUp(self):
@@ -128,6 +141,22 @@ class BrowserCase(unittest.TestCase):
                 return
             self.page.wait_for_timeout(100)
         self.fail(f"not saved: {json.dumps(self.visit(visit_id))[:600]}")
+
+    def bursts(self, text: str) -> None:
+        """Keys as fast as an instrument sends them, whatever else this machine does meanwhile."""
+        self.page.evaluate(
+            """text => {
+              let at = performance.now()
+              const press = key => {
+                const event = new KeyboardEvent('keydown', {key, bubbles: true, cancelable: true})
+                Object.defineProperty(event, 'timeStamp', {value: at += 4})
+                return document.activeElement.dispatchEvent(event)
+              }
+              for (const key of text) if (press(key)) document.execCommand('insertText', false, key)
+              press('Enter')
+            }""",
+            text,
+        )
 
     def _console(self, message):
         provoked = "Failed to load resource" in message.text and any(str(s) in message.text for s in self.refusals)

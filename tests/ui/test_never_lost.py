@@ -317,7 +317,8 @@ class Twice(Lost):
             path = Path(folder) / "twice.json"
             path.write_text(json.dumps(changed(example("mountain-sled"), "name", "Once 600")))
             self.open("/")
-            self.page.get_by_role("button", name="Bring in a machine").click()
+            self.page.get_by_role("link", name="Bring in a machine").click()
+            self.page.get_by_role("button", name="from a file").click()
             self.page.get_by_label("Setup document").set_input_files(path)
             self.page.get_by_role("button", name="Bring it in").dblclick()
         expect(self.page.get_by_role("button", name="Open a visit")).to_be_focused()

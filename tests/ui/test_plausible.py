@@ -126,22 +126,6 @@ class Readings(BrowserCase):
         self.page.keyboard.type(text)
         self.page.keyboard.press("Enter")
 
-    def bursts(self, text: str) -> None:
-        """Keys as fast as an instrument sends them, whatever else this machine does meanwhile."""
-        self.page.evaluate(
-            """text => {
-              let at = performance.now()
-              const press = key => {
-                const event = new KeyboardEvent('keydown', {key, bubbles: true, cancelable: true})
-                Object.defineProperty(event, 'timeStamp', {value: at += 4})
-                return document.activeElement.dispatchEvent(event)
-              }
-              for (const key of text) if (press(key)) document.execCommand('insertText', false, key)
-              press('Enter')
-            }""",
-            text,
-        )
-
     def test_a_reading_presses_no_button(self):
         self.open("/visits/2/road-test")
         button = self.page.get_by_role("button", name="Begin a run")

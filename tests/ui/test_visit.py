@@ -31,9 +31,10 @@ class WholeVisit(BrowserCase):
             path = Path(folder) / "mosswater.json"
             path.write_text(json.dumps(document))
             self.open("/")
-            page.get_by_role("button", name="Bring in a machine").click()
+            page.get_by_role("link", name="Bring in a machine").click()
+            page.get_by_role("button", name="from a file").click()
             page.get_by_label("Setup document").set_input_files(path)
-            page.get_by_label("Rider or owner").fill("Test rider")
+            page.get_by_role("dialog").get_by_label("Rider or owner").fill("Test rider")
             page.get_by_role("button", name="Bring it in").click()
         expect(page.get_by_text("Set-ups through time")).to_be_visible()
         page.get_by_role("button", name="Open a visit").click()
@@ -218,10 +219,11 @@ class NothingLost(BrowserCase):
             path = Path(folder) / "large.json"
             path.write_text('{"name": "' + "x" * 1_200_000 + '"}')
             self.open("/")
-            self.page.get_by_role("button", name="Bring in a machine").click()
+            self.page.get_by_role("link", name="Bring in a machine").click()
+            self.page.get_by_role("button", name="from a file").click()
             self.page.get_by_label("Setup document").set_input_files(path)
             self.page.get_by_role("button", name="Bring it in").click()
-            expect(self.page.get_by_role("alert")).to_contain_text("document: is larger than is read here")
+            expect(self.page.get_by_role("alert")).to_contain_text("document: is larger than 1,000 kB")
 
     def test_a_malformed_document_is_refused(self):
         self.refusals = {422}
@@ -229,11 +231,12 @@ class NothingLost(BrowserCase):
             path = Path(folder) / "bad.json"
             path.write_text(json.dumps(changed(example("trail-sled"), "belt.top_width_mm", 44)))
             self.open("/")
-            self.page.get_by_role("button", name="Bring in a machine").click()
+            self.page.get_by_role("link", name="Bring in a machine").click()
+            self.page.get_by_role("button", name="from a file").click()
             self.page.get_by_label("Setup document").set_input_files(path)
             self.page.get_by_role("button", name="Bring it in").click()
             expect(self.page.get_by_role("alert")).to_contain_text("belt.top_width_mm")
-        self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 3)
+        self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 4)
 
 
 class SlowServer(BrowserCase):

@@ -7,6 +7,7 @@ import jsonschema
 from openapi_spec_validator import OpenAPIV31SpecValidator
 
 from tests.examples import changed, example
+from tests.store.test_any_machine import picture
 from tests.web.test_api import ApiCase
 
 
@@ -72,8 +73,47 @@ class Description(ApiCase):
         ask("GET", f"{at}/log?after=1", 200)
         ask("POST", f"{at}/undo", 200, json={"edit": client.get(at).json["last_change"]["edit"]})
         ask("POST", f"{at}/sign-off", 409, json={"edit": client.get(at).json["edit"], "by": "Jo"})
+        ask("GET", "/api/bring-in", 200)
+        stranger = {"machine": "quad", "primary_kind": "roller-variator-primary"}
+        ask("POST", "/api/bring-in/look", 200, json=stranger | {"readings": {"weights": {"mass_g": "19.5"}}})
+        ask("POST", "/api/bring-in/look", 422, json=stranger | {"primary_kind": "steam"})
+        brought = ask("POST", "/api/bring-in", 201, json=stranger).json
+        there, machine = f"/api/visits/{brought['visit_id']}", f"/api/machines/{brought['machine_id']}"
+        ask("PATCH", f"{there}/scope", 200, json={"was": "tune", "now": "belt"})
+        ask("PATCH", f"{there}/origin", 200, json={"slot": "arms", "was": None, "now": "unknown"})
+        (fault,) = ask("POST", f"{there}/faults", 201, json={"kind": "wound-backwards"}).json["faults"]
+        ask("PATCH", f"{there}/faults/{fault['id']}/put-right", 200, json={"was": "", "now": "wound anew"})
+        was = {"note": "", "put_right": "wound anew"}
+        ask("POST", f"{there}/faults/{fault['id']}/remove", 200, json={"was": was})
+        ask("POST", f"{there}/faults/{fault['id']}/remove", 404, json={"was": was})
+        ask("PATCH", f"{machine}/said", 200, json={"tyre": {"was": "", "now": "25 × 8"}})
+        mass = {"path": "primary.weights.base_mass_g", "was": 20, "origin": "measured", "how": "correction"}
+        ask("POST", f"{machine}/numbers", 200, json=mass | {"now": "19.5 g"})
+        ask("POST", f"{machine}/numbers", 409, json=mass | {"now": "19 g"})
+        ask("POST", f"{machine}/look", 200, json={"readings": {"weights": {"mass_g": "19"}}})
+        ask("POST", f"{machine}/readings", 200, json={"readings": {"weights": {"mass_g": "19"}}, "how": "correction"})
+        limit = {"what": "belt_width_min_mm", "value": "29 mm", "origin": "manual"}
+        stated = ask("POST", f"{machine}/limits", 201, json=limit).json["limits"]
+        ask("POST", f"{machine}/limits/{stated[-1]['id']}/withdraw", 200, json={})
+        photo = ask("POST", f"{machine}/photos", 201, data=picture(), content_type="image/jpeg").json["photos"][0]
+        ask("POST", f"{machine}/photos", 415, data="{}", content_type="application/json")
+        self.assertEqual(client.get(f"/api/photos/{photo['id']}?small=true").mimetype, "image/jpeg")
+        ask("GET", "/api/photos/99", 404)
+        ask("PATCH", f"/api/photos/{photo['id']}", 200, json={"removed": {"was": False, "now": True}})
+        edit = client.get(there).json["edit"]
+        ask("POST", f"{there}/unrepaired", 200, json={"edit": edit, "by": "Jo", "reason": "no parts"})
+        ask("POST", f"{there}/addenda", 201, json={"text": "parts came"})
+        ask("PATCH", f"{machine}/archived", 200, json={"was": False, "now": True})
+        copy = ask("POST", f"{machine}/copy", 201, json={"name": "Twin"}).json["machine"]["id"]
+        ask("POST", f"{machine}/merge", 200, json={"double": copy})
+        ask("POST", "/api/demo", 409, json={})
+        units = client.get("/api/workshop").json
+        ask("PATCH", "/api/workshop/units", 200, json={"was": units["units"], "now": units["presets"][1]["units"]})
+        ask("POST", "/api/workshop/stamps", 201, json={"stamp": "K7", "mass_g": "49.2"})
+        ask("POST", "/api/workshop/stamps/1/forget", 200, json={})
         ask("PATCH", "/api/workshop/name", 200, json={"was": "", "now": "Fellside"})
         ask("POST", "/api/workshop/people", 201, json={"name": "Jo"})
+        ask("PATCH", "/api/workshop/people/1/units", 200, json={"was": None, "now": units["presets"][2]["units"]})
         ask("PATCH", "/api/workshop/people/1/archived", 200, json={"was": False, "now": True})
         return asked
 
@@ -98,7 +138,9 @@ class Description(ApiCase):
         schemas = self.description["components"]["schemas"]
         for path, operations in self.description["paths"].items():
             for method in operations.keys() & {"post", "put", "patch"}:
-                self.assertIn("application/json", operations[method]["requestBody"]["content"], path)
+                taken = set(operations[method]["requestBody"]["content"])
+                photo = {"image/jpeg", "image/png", "image/webp"}
+                self.assertEqual(taken, photo if path.endswith("/photos") else {"application/json"}, path)
         self.assertEqual(schemas["SignOff"]["properties"]["by"]["maxLength"], 120)
         width = json.dumps(schemas["Reading"]["properties"]["now"])
         for limit in ('"exclusiveMinimum": 0', '"maximum": 200', '"maxLength": 40'):
