@@ -16,6 +16,7 @@ VIEWS = {
     "shop-floor": ("/", DESK),
     "machine": ("/machines/1", DESK),
     "workshop": ("/workshop", DESK),
+    "bring-in": ("/bring-in", DESK),
     "intake": ("/visits/2/intake", DESK),
     "belt": ("/visits/2/belt", DESK),
     "set-up": ("/visits/2/set-up", DESK),
@@ -31,9 +32,14 @@ def main() -> None:
     with DemoServer() as server, sync_playwright() as player:
         browser = player.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         for name, (path, options) in VIEWS.items():
-            page = browser.new_context(**options).new_page()
+            page = browser.new_context(**options, bypass_csp=True).new_page()
             page.goto(server.address + path)
             page.wait_for_load_state("networkidle")
+            if name == "bring-in":
+                for looks in ("Quad", "Roller variator"):
+                    page.get_by_role("radio", name=looks).click()
+                page.get_by_label("Belt, width").fill("30.4")
+                page.get_by_text("1 measured").wait_for()
             page.wait_for_function("!document.body.innerText.match(/Opening|Drawing|working…/)")
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()
