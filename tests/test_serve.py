@@ -19,7 +19,7 @@ from jaxel.demo.workshop import build
 from jaxel.store import db, machines
 from tests.test_commands import run
 
-KILLS = 10
+KILLS = 4
 
 
 class ServeCase(unittest.TestCase):

@@ -6,7 +6,7 @@ import tempfile
 import threading
 import unittest
 from collections.abc import Callable
-from contextlib import closing
+from contextlib import closing, suppress
 from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
@@ -72,9 +72,13 @@ class DemoServer:
         self._server = waitress.server.create_server(
             self.app, host="127.0.0.1", port=0, threads=6, max_request_body_size=LIMIT_BYTES + 1000
         )
-        threading.Thread(target=self._server.run, daemon=True).start()
+        threading.Thread(target=self._serve, daemon=True).start()
         self.address = f"http://127.0.0.1:{self._server.effective_port}"
         return self
+
+    def _serve(self) -> None:
+        with suppress(OSError):  # its sockets are closed under its wait when the test is done
+            self._server.run()
 
     def __exit__(self, *_: object) -> None:
         self._server.task_dispatcher.shutdown()

@@ -12,14 +12,18 @@ from tests.ui import checks
 from tests.ui.browser import BrowserCase
 
 STATIONS = ("intake", "belt", "set-up", "road-test", "hand-over")
-PAGES = (
-    "/",
-    "/bring-in",
-    "/machines/1",
-    "/workshop",
-    *(f"/visits/2/{station}" for station in STATIONS),
-    "/visits/1/hand-over",
-)
+TITLES = {
+    "/": "Shop floor · Jaxel",
+    "/bring-in": "Bring in · Jaxel",
+    "/machines/1": "Tarnhowe 840 mountain sled · Jaxel",
+    "/workshop": "Workshop · Jaxel",
+    **{
+        f"/visits/2/{station}": f"{station.capitalize().replace('Road-', 'Road ')} · Tarnhowe 840 mountain sled · Jaxel"
+        for station in STATIONS
+    },
+    "/visits/1/hand-over": "Hand-over · Tarnhowe 840 mountain sled · Jaxel",
+}
+PAGES = tuple(TITLES)
 DESK, TABLET, KEYBOARD_UP, PHONE, ZOOMED = (1280, 800), (820, 1180), (820, 760), (390, 844), (640, 400)
 LONG = "Überlandschneefahrt" * 26
 
@@ -210,14 +214,10 @@ class Focus(Sized):
             expect(focused).to_be_focused()
 
     def test_skip_link_and_a_title_and_one_heading_for_each_place(self):
-        titles = set()
         for path in PAGES:
             self.open(path)
-            self.settle()
+            expect(self.page).to_have_title(TITLES[path])
             expect(self.page.get_by_role("heading", level=1)).to_have_count(1)
-            titles.add(self.page.title())
-        self.assertEqual(len(titles), len(PAGES) - 1)  # two visits of one machine at one station
-        self.assertIn("Belt · Tarnhowe 840 mountain sled · Jaxel", titles)
         self.open("/visits/1/hand-over")
         self.settle()
         self.page.keyboard.press("Shift+Tab")
@@ -255,13 +255,16 @@ class Focus(Sized):
             self.at(size)
             self.open("/visits/2/intake")
             self.settle()
-            strip = self.page.get_by_label("Readout")
-            for field in self.page.locator("main input, main select, main textarea, main button").all():
-                field.focus()
-                box, foot = field.bounding_box(), strip.bounding_box()
-                below = self.page.evaluate("getComputedStyle(document.querySelector('.strip')).position") == "sticky"
-                if below:
-                    self.assertLessEqual(box["y"] + box["height"], foot["y"] + 1, (size, field.get_attribute("id")))
+            feet = self.page.evaluate(
+                """() => [...document.querySelectorAll('main :is(input, select, textarea, button)')].map((field) => {
+                  field.focus()
+                  const strip = document.querySelector('.strip')
+                  const above = strip.getBoundingClientRect().top - field.getBoundingClientRect().bottom
+                  return getComputedStyle(strip).position === 'sticky' ? above : 0
+                })"""
+            )
+            self.assertGreater(len(feet), 10)
+            self.assertGreaterEqual(min(feet), -1, size)
 
 
 class ReadAloud(Sized):
@@ -301,21 +304,24 @@ class AnySize(Sized):
             self.assertEqual(checks.violations(self.page), [])
 
     def test_every_page(self):
-        for size in (DESK, TABLET, KEYBOARD_UP, PHONE, ZOOMED):
-            self.at(size, color_scheme="dark" if size == TABLET else "light")
+        self.at(DESK, color_scheme="light")
+        for path in PAGES:
+            self.page.set_viewport_size({"width": DESK[0], "height": DESK[1]})
+            self.open(path)
+            self.settle()
+            # Colours and names do not hang on the size.
+            for theme in ("dark", "light"):
+                self.page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
+                self.accessible((path, theme))
             # With the keyboard up the width stays: only the page that fits its height looks another way.
-            for path in ("/visits/2/set-up",) if size == KEYBOARD_UP else PAGES:
-                self.open(path)
+            for size in (DESK, TABLET, *((KEYBOARD_UP,) if path.endswith("set-up") else ()), PHONE, ZOOMED):
+                self.page.set_viewport_size({"width": size[0], "height": size[1]})
                 self.settle()
                 self.whole((path, size))
-                # Colours do not hang on the size, nor names on the colours.
-                for theme in {DESK: ("light", "dark"), PHONE: ("light",)}.get(size, ()):
-                    self.page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
-                    self.accessible((path, size, theme))
 
     def test_dialogs_errors_questions_and_conflicts(self):
         self.refusals = {409, 422}
-        for size, theme in ((DESK, "light"), (TABLET, "dark"), (PHONE, "light")):
+        for size, theme in ((DESK, "dark"), (PHONE, "light")):
             self.at(size, color_scheme=theme)
             page = self.page
             self.open("/")
@@ -358,10 +364,11 @@ class AnySize(Sized):
             for _ in range(60):
                 visit = visits.open_visit(db, 2)
                 db.execute("UPDATE visit SET signed_off_at = opened_at, signed_off_by = 'Jo' WHERE id = ?", (visit,))
-        for size in (DESK, PHONE, ZOOMED):
-            self.at(size)
-            for path in (*PAGES, "/machines/2"):
-                self.open(path)
+        self.at(DESK)
+        for path in (*PAGES, "/machines/2"):
+            self.open(path)
+            for size in (ZOOMED, PHONE, DESK):
+                self.page.set_viewport_size({"width": size[0], "height": size[1]})
                 self.settle()
                 with self.subTest(path=path, size=size):
                     self.assertEqual(checks.sideways(self.page), [])
