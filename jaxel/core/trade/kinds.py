@@ -1,21 +1,17 @@
 """The kinds of clutch: own names, no makers; which side each is, how it is modelled, and which slots it has."""
 
 import tomllib
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Any, Literal
 
 from ..errors import InvalidValue
-from ..formats.reading import Part, validate
 from ..formats.setup import SetupDocument
+from .kind_file import KindFile, SlotName, read_kind
 
 Side = Literal["primary", "secondary"]
-SlotName = Literal[
-    "arms", "loads", "primary_spring", "shim", "washer", "limiter", "clicker", "helix", "secondary_spring", "holes"
-]
 
 ONLY_IF_FITTED: frozenset[SlotName] = frozenset({"clicker", "washer", "limiter"})
 """Slots that a clutch of a kind not stated shows only where the set-up has something in them."""
@@ -23,21 +19,13 @@ ONLY_IF_FITTED: frozenset[SlotName] = frozenset({"clicker", "washer", "limiter"}
 SECONDARY_SLOTS: frozenset[SlotName] = frozenset({"helix", "secondary_spring", "holes"})
 
 
-class _KindFile(Part):
-    """One file of core/data/kinds."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    side: Literal["primary", "secondary", "both"]
-    form: Literal["swing-arm", "ramp-roller", "helix"]
-    slots: list[SlotName]
-
-
 @dataclass(frozen=True)
 class Kind:
     """A kind of clutch.
 
     `key` names it in requests and in the store; `side`, the clutch it is, or both where driver and driven are one
-    kit; `form` of its primary's profile in a setup document, or `helix`; `slots` it has.
+    kit; `form` of its primary's profile in a setup document, or `helix`; `slots` it has; `guide`, all else that is
+    known of it.
     """
 
     key: str
@@ -45,6 +33,7 @@ class Kind:
     side: Side | Literal["both"]
     form: str
     slots: tuple[SlotName, ...]
+    guide: KindFile
 
 
 @cache
@@ -54,13 +43,27 @@ def kinds() -> dict[str, Kind]:
     >>> kinds()["roller-variator-primary"].form
     'ramp-roller'
 
-    Source: common practice; see docs/decisions/slots.md.
+    Raises InvalidValue for a file that the schema refuses, so that no server starts on it. Source: common practice;
+    see docs/decisions/slots.md and docs/kinds.md.
     """
+    folder = resources.files("jaxel.core.data.kinds")
+    return read_kinds(
+        {
+            file.name.removesuffix(".toml"): tomllib.loads(file.read_text(encoding="utf-8"))
+            for file in folder.iterdir()
+            if file.name.endswith(".toml")
+        }
+    )
+
+
+def read_kinds(files: Mapping[str, Mapping[str, Any]]) -> dict[str, Kind]:
+    """Kinds from their parsed files, primaries first, then by name; raises InvalidValue naming kind and field."""
+    text = resources.files("jaxel.core.data").joinpath("common-items.toml").read_text(encoding="utf-8")
+    common = tomllib.loads(text)
     found = []
-    for file in resources.files("jaxel.core.data.kinds").iterdir():
-        if file.name.endswith(".toml"):
-            data = validate(_KindFile, tomllib.loads(file.read_text(encoding="utf-8")))
-            found.append(Kind(file.name.removesuffix(".toml"), data.name, data.side, data.form, tuple(data.slots)))
+    for key in files:
+        guide = read_kind(files, common, key)
+        found.append(Kind(key, guide.name, guide.side, guide.form, tuple(guide.slots), guide))
     order = ("primary", "both", "secondary")
     return {kind.key: kind for kind in sorted(found, key=lambda kind: (order.index(kind.side), kind.name))}
 

@@ -17,7 +17,8 @@ from ..formats.primary import ClickerPart
 from ..formats.reading import validate
 from ..formats.setup import SetupDocument
 from ..units import Units, parse_quantity
-from .kinds import NOT_STATED, Kinds, SlotName
+from .kind_file import SlotName
+from .kinds import NOT_STATED, Kinds
 
 EQUAL_WITHIN_G = 0.2
 """Arms of one clutch that differ by more than this [g] are not a set; from memory, the manual wins."""
