@@ -219,10 +219,7 @@ def _network(primary: str, secondary: str) -> Network:
     data = _file()
     here = {item.key: item.name for key in (primary, secondary) if key in kinds() for item in kinds()[key].guide.item}
     causes = {
-        key: each
-        for key, each in data.cause.items()
-        if (not each.items or any(item in here for item in each.items))
-        and any(_shows(name, here) for name in each.shown)
+        key: each for key, each in data.cause.items() if not each.items or any(item in here for item in each.items)
     }
     labels = {key: each.name for key, each in data.symptom.items()}
     for each in causes.values():

@@ -255,7 +255,7 @@ def _by_limit(
         return "replace", f"{who}{_amount(item, value)} is {_amount(item, past)} past the {stood}.", wear
     if past > -1e-9:
         return "replace", f"{who}{_amount(item, value)} has reached the {stood}.", wear
-    if wear is not None and wear >= WATCH_SHARE:
+    if wear is not None and wear >= WATCH_SHARE - 1e-9:
         return "watch", f"{who}{_amount(item, value)}, {wear:.0%} of the way to the {stood}.", wear
     return "keep", f"{who}{_amount(item, value)}, {stood}.", wear
 

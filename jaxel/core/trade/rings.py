@@ -59,5 +59,7 @@ def _ring(name: str, edges: tuple[float, float], radius: np.ndarray, ratio: np.n
     inside = np.clip(np.asarray(edges), radius[0], radius[-1])
     if inside[1] - inside[0] < 1e-9:
         return Felt(name, None, None, None, None)
-    ratios, speeds = (np.interp(inside, radius, each) for each in (ratio, speed))
+    # The speed of a launch need not rise with the radius: every node on the ring counts, not its two edges alone.
+    on = np.union1d(inside, radius[(radius >= inside[0]) & (radius <= inside[1])])
+    ratios, speeds = (np.interp(on, radius, each) for each in (ratio, speed))
     return Felt(name, float(ratios.max()), float(ratios.min()), float(speeds.min()) / KPH, float(speeds.max()) / KPH)
