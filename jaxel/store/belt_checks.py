@@ -1,27 +1,35 @@
-"""Belt: the widths measured, the decision, and the belt that goes on."""
+"""Belt: what was measured and seen of it, a belt without a width, the decision, and the belt that goes on."""
 
 import sqlite3
+from dataclasses import fields
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import SetupDocument, check_width
+from jaxel.core.trade.belt_look import FAILURES, Mark, check_mark
+from jaxel.core.trade.belt_wear import width_from_gap
 from jaxel.core.trade.plausible import belt_width
+from jaxel.core.trade.stations import BeltCheck
 
 from . import machines, visits
-from .db import now
+from .db import NotFound, now
 from .edits import DEFAULT_HAND, Edit, Edits, changing
 
-EDITABLE = frozenset({"decision", "reason", "next_belt_id", "next_width_mm"})
+EDITABLE = frozenset(each.name for each in fields(BeltCheck)) - {"belt_id"}
+PLACES = 12
+"""Most places round a belt at which its width is kept."""
 
 
 def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
     """Write some of the belt's fields; a spare chosen brings its width with it.
 
-    Raises NotFound, Conflict, InvalidValue for a width that cannot be or a spare that is none, and Implausible.
+    A belt with no width can be discarded only, and one that was measured has a width. Raises NotFound, Conflict,
+    InvalidValue for a width or a gap that cannot be or a spare that is none, and Implausible.
     """
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not a field of the belt")
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
+        _check_belt(visit, edits)
         if "next_width_mm" in edits and edits["next_width_mm"].now is not None:
             _check_width("next_width_mm", visit.left, edits["next_width_mm"])
         spare = edits["next_belt_id"].now if "next_belt_id" in edits else None
@@ -38,12 +46,14 @@ def measure(connection: sqlite3.Connection, visit_id: int, place: int, edit: Edi
     Raises NotFound, Conflict, and, field `place_N`, InvalidValue for a width this belt cannot have or the sheaves
     cannot grip and Implausible for one to be asked about.
     """
-    if place not in (1, 2, 3):
-        raise InvalidValue("place", "must be 1, 2 or 3")
+    if not 1 <= place <= PLACES:
+        raise InvalidValue("place", f"must be from 1 to {PLACES}")
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
         desk.check(f"place_{place}", visit.widths_mm.get(place), edit)
         if edit.now is not None:
+            if visit.belt.no_width:
+                raise InvalidValue(f"place_{place}", f"the belt has no width: {visit.belt.no_width}")
             _check_width(f"place_{place}", visit.found, edit)
         row = connection.execute(
             "SELECT id FROM belt_reading WHERE visit_id = ? AND place = ?", (visit_id, place)
@@ -55,6 +65,39 @@ def measure(connection: sqlite3.Connection, visit_id: int, place: int, edit: Edi
         elif row is not None:
             desk.set("belt_reading", row["id"], "width_mm", edit.now)
             desk.set("belt_reading", row["id"], "taken_at", now())
+
+
+def found_mark(connection: sqlite3.Connection, visit_id: int, mark: Mark, by: str = DEFAULT_HAND) -> int:
+    """Record a mark seen on the belt; returns its id. Raises NotFound, Conflict, InvalidValue."""
+    with changing(connection, visit_id, by) as desk:
+        visit = visits.get(connection, visit_id)
+        check_mark(mark, visit.found.belt.outer_circumference_mm)
+        values = {"kind": mark.kind, "place": mark.place, "flank": mark.flank, "length_mm": mark.length_mm}
+        return desk.insert("belt_mark", {"visit_id": visit_id, **values, "found_at": now()})
+
+
+def take_back_mark(connection: sqlite3.Connection, visit_id: int, mark_id: int, by: str = DEFAULT_HAND) -> None:
+    """Take back a mark that was none; raises NotFound, Conflict."""
+    with changing(connection, visit_id, by) as desk:
+        if mark_id not in {each.id for each in visits.get(connection, visit_id).marks}:
+            raise NotFound("mark")
+        desk.delete("belt_mark", mark_id)
+
+
+def _check_belt(visit: visits.Visit, edits: Edits) -> None:
+    after = {name: edit.now for name, edit in edits.items()}
+    no_width = after.get("no_width", visit.belt.no_width)
+    if after.get("no_width") and visit.widths_mm:
+        raise InvalidValue("no_width", "it was measured: take its widths back first")
+    if no_width and after.get("decision") not in (None, "discard"):
+        raise InvalidValue("decision", f"a belt that has no width ({no_width}) is discarded")
+    if after.get("no_width") and visit.belt.decision not in (None, "discard") and "decision" not in after:
+        raise InvalidValue("no_width", "it was decided to go on with it: clear that decision first")
+    if after.get("failure") and after["failure"] not in FAILURES:
+        raise InvalidValue("failure", f"must be one of: {', '.join(FAILURES)}")
+    if after.get("side_gap_mm") is not None:
+        belt, clearance = visit.found.belt, visit.found.geometry.primary.idle_clearance_mm
+        width_from_gap(after["side_gap_mm"], clearance, belt.top_width_new_mm)
 
 
 def _spare_width(connection: sqlite3.Connection, machine_id: int, spare: int) -> float:

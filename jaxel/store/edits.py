@@ -29,10 +29,15 @@ TABLES: Mapping[str, str] = {
     "visit": "id",
     "fault": "id",
     "belt": "id",
+    "belt_mark": "id",
+    "strip": "visit_id",
+    "item_look": "id",
 }
 """What a visit writes, and the column that names a row; nothing else is logged or undone."""
 
-JSON_FIELDS = frozenset({"found_draft", "left_draft", "found_origins", "figures"})
+JSON_FIELDS = frozenset(
+    {"found_draft", "left_draft", "found_origins", "figures", "symptoms", "marked", "readings", "rings"}
+)
 TRUTHS = frozenset({"fitted_confirmed", "no_tachometer"})
 WHOLE_ROW = "*"
 

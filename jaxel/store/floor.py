@@ -6,9 +6,12 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, fields
 
 from jaxel.core.formats.prediction import MODEL_VERSION
+from jaxel.core.trade.belt_look import Mark
+from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.stations import BeltCheck, FoundFault, HandOver, Intake, Ride, SetUp, VisitRecord
 
 from .edits import read_field
+from .inspections import of_open_visits
 from .machines import Machine, machine_of
 from .visits import fault_of
 
@@ -110,6 +113,22 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         " WHERE signed_off_at IS NULL ORDER BY fault.id"
     ):
         faults[row["visit_id"]].append(fault_of(row))
+    marks: dict[int, list[Mark]] = defaultdict(list)
+    for row in connection.execute(
+        "SELECT belt_mark.* FROM visit CROSS JOIN belt_mark ON belt_mark.visit_id = visit.id"
+        " WHERE signed_off_at IS NULL ORDER BY belt_mark.id"
+    ):
+        marks[row["visit_id"]].append(Mark(row["kind"], row["place"], row["flank"], row["length_mm"]))
+    inspections = of_open_visits(
+        connection,
+        {
+            row["id"]: (row["machine_id"], Kinds(row["primary_kind"], row["secondary_kind"]))
+            for row in connection.execute(
+                "SELECT visit.id, machine_id, primary_kind, secondary_kind FROM visit"
+                " JOIN machine ON machine.id = machine_id WHERE signed_off_at IS NULL"
+            )
+        },
+    )
     stations = {"intake": Intake, "belt_check": BeltCheck, "set_up": SetUp, "hand_over": HandOver}
     named = [(table, name) for table, kind in stations.items() for name in _names(kind)]
     columns = ", ".join(f"{table}.{name} AS {table}_{name}" for table, name in named)
@@ -135,6 +154,8 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             widths_mm=widths[row["id"]],
             belt_limits_mm=(row["new_mm"], row["limit_mm"]),
             rides=tuple(rides[row["id"]]),
+            marks=tuple(marks[row["id"]]),
+            inspection=inspections[row["id"]],
         )
         yield _Found(row["machine_id"], OpenVisit(row["id"], row["opened_at"], record))
 

@@ -1,13 +1,17 @@
 """Hand-over: what the rider is told, and the sign-off, after which nothing may be open and nothing changes."""
 
 import sqlite3
+from collections.abc import Iterator
 from dataclasses import fields
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.due import Due
+from jaxel.core.trade.inspection import Check
 from jaxel.core.trade.plausible import next_service
 from jaxel.core.trade.stations import HandOver, Intake, OpenItem, open_items
+from jaxel.core.trade.trend import forecast, line_through
 
-from . import visits
+from . import belts, dues, parts, visits
 from .db import Conflict, now
 from .edits import DEFAULT_HAND, Edits, changing, check_hand
 from .visits import Visit
@@ -56,6 +60,45 @@ def sign_off(connection: sqlite3.Connection, visit_id: int, edit: int, by: str) 
         )
         desk.note("visit", visit_id, "signed_off_by", "", by.strip())
         _settle_belts(connection, visit)
+        renewed = [(side, remedy) for side, _, remedy in visit.inspection.to_put_right()]
+        parts.record(connection, visit_id, visit.machine_id, renewed, visit.intake.odometer_km, visit.intake.odometer_h)
+        looked_at = [_key(side, item.key) for side, item in visit.inspection.items()]
+        dues.settle(connection, visit_id, visit.machine_id, [*looked_at, "belt", "service"], _dues(connection, visit))
+
+
+def _key(side: str, item: str) -> str:
+    return f"{side}.{item}"
+
+
+def _dues(connection: sqlite3.Connection, visit: Visit) -> Iterator[Due]:
+    """What the visit says is due: each item looked at, the belt it leaves on, the next service."""
+    for side, item in visit.inspection.items():
+        verdict = visit.inspection.verdict(side, item)
+        if verdict.check and verdict.decision:
+            why = {"keep": "usual check", "watch": "watched", "replace": "renewed, usual check"}[verdict.decision]
+            words = f"{why}: {verdict.sentences[0]}" if verdict.sentences else why
+            yield Due(_key(side, item.key), "item", f"{item.name}, {side}", words, verdict.check, None, "undated")
+    ends = belt_end_km(connection, visit)
+    if ends is not None:
+        yield Due("belt", "belt", f"Belt {visit.fitted_belt.number}", "its width, before the soonest it may reach the"
+                  " limit", Check(km=ends), None, "undated")  # fmt: skip
+    told = visit.hand_over
+    if told.next_service_km is not None or told.next_service_h is not None:
+        check = Check(told.next_service_km, told.next_service_h)
+        yield Due("service", "service", "Service", told.watch or "next service", check, None, "undated")
+
+
+def belt_end_km(connection: sqlite3.Connection, visit: Visit) -> float | None:
+    """Odometer [km] at which the belt that runs on reaches its limit at the soonest; None where no trend tells."""
+    if visit.belt.replaced or visit.intake.odometer_km is None:
+        return None
+    points = belts.life(connection, visit.belt.belt_id).points
+    use = [each.use_km for each in points]
+    if len(set(use)) < 2:
+        return None
+    line = line_through(use, [each.width_mm for each in points])
+    soonest = forecast(line, visit.found.belt.top_width_min_mm).soonest
+    return None if soonest is None else max(visit.intake.odometer_km, visit.intake.odometer_km + soonest - use[-1])
 
 
 def close_unrepaired(connection: sqlite3.Connection, visit_id: int, edit: int, reason: str, by: str) -> None:
@@ -80,26 +123,39 @@ def close_unrepaired(connection: sqlite3.Connection, visit_id: int, edit: int, r
 
 
 def _settle_belts(connection: sqlite3.Connection, visit: Visit) -> None:
-    state = {"run on": "fitted", "spare": "spare", "discard": "discarded"}[visit.belt.decision or "run on"]
+    """Keep what became of the belt that came in and of the one that goes on, with the odometer of the day."""
+    km, h = visit.intake.odometer_km, visit.intake.odometer_h
+    fitted = visit.fitted_belt
+    use = {"use_km": fitted.use_km(km), "use_h": fitted.use_h(h)}
     connection.execute(
-        "UPDATE belt SET width_mm = ?, state = ? WHERE id = ?", (visit.mean_width_mm, state, visit.belt.belt_id)
+        "UPDATE belt_check SET use_km = :use_km, use_h = :use_h WHERE visit_id = :visit", use | {"visit": visit.id}
+    )
+    state = {"run on": "fitted", "spare": "spare", "discard": "discarded"}[visit.belt.decision or "run on"]
+    width = fitted.width_mm if visit.belt.no_width else visit.mean_width_mm
+    connection.execute(
+        "UPDATE belt SET width_mm = ?, state = ?, direction = coalesce(nullif(?, ''), direction) WHERE id = ?",
+        (width, state, visit.belt.direction, fitted.id),
     )
     if state == "fitted":
         return
+    connection.execute(
+        "UPDATE belt SET used_km = coalesce(?, used_km), used_h = coalesce(?, used_h), removed_at_km = ?,"
+        " removed_at_h = ?, removed_on = ?, fitted_at_km = NULL, fitted_at_h = NULL WHERE id = ?",
+        (use["use_km"], use["use_h"], km, h, now()[:10], fitted.id),
+    )
+    going_on = {"width": visit.left_width_mm, "km": km, "h": h, "machine": visit.machine_id}
     if visit.belt.next_belt_id is not None:
         connection.execute(
-            "UPDATE belt SET state = 'fitted', width_mm = ?, fitted_at_km = ?, fitted_at_h = ? WHERE id = ?",
-            (visit.left_width_mm, visit.intake.odometer_km, visit.intake.odometer_h, visit.belt.next_belt_id),
+            "UPDATE belt SET state = 'fitted', width_mm = :width, fitted_width_mm = :width, fitted_at_km = :km,"
+            " fitted_at_h = :h, removed_at_km = NULL, removed_at_h = NULL, removed_on = '' WHERE id = :belt",
+            going_on | {"belt": visit.belt.next_belt_id},
         )
-        return
-    connection.execute(
-        "INSERT INTO belt (machine_id, number, state, width_mm, fitted_at_km, fitted_at_h)"
-        " SELECT ?, max(number) + 1, 'fitted', ?, ?, ? FROM belt WHERE machine_id = ?",
-        (
-            visit.machine_id,
-            visit.left_width_mm,
-            visit.intake.odometer_km,
-            visit.intake.odometer_h,
-            visit.machine_id,
-        ),
-    )
+    else:
+        connection.execute(
+            "INSERT INTO belt (machine_id, number, state, width_mm, fitted_width_mm, fitted_at_km, fitted_at_h)"
+            " SELECT :machine, max(number) + 1, 'fitted', :width, :width, :km, :h FROM belt"
+            " WHERE machine_id = :machine",
+            going_on,
+        )
+    for way in ("out", "in"):
+        parts.event(connection, visit.id, visit.machine_id, "belt", "belt", 1, way, km, h)

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from dataclasses import fields
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.diagnosis import symptoms
 from jaxel.core.trade.kinds import Side, check_kind
 from jaxel.core.trade.origins import SAID
 from jaxel.core.trade.plausible import intake_value
@@ -31,11 +32,20 @@ def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str 
         raise InvalidValue(min(unknown), "is not a field of the intake")
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
+        if "symptoms" in edits:
+            _check_symptoms(edits["symptoms"].now)
         for field, edit in edits.items():
             if not edit.sure:
                 last = _last_read(connection, visit, field) if field in LAST_READ else None
                 intake_value(field, edit.now, visit.intake, last)
         desk.write("intake", visit_id, edits)
+
+
+def _check_symptoms(picked: list[str]) -> None:
+    if strange := set(picked) - {each.key for each in symptoms()}:
+        raise InvalidValue("symptoms", f"{min(strange)} is no symptom known here")
+    if len(set(picked)) < len(picked):
+        raise InvalidValue("symptoms", "holds one twice")
 
 
 def _last_read(connection: sqlite3.Connection, visit: visits.Visit, field: str) -> float | None:

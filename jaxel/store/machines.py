@@ -52,7 +52,12 @@ class Machine:
 
 @dataclass(frozen=True)
 class Belt:
-    """A belt of one machine, by its number there; `width_mm` as last measured."""
+    """A belt of one machine, by its number there; `width_mm` as last measured.
+
+    `make_number` and `batch` as read off it, `bought_on` a date, `direction` it ran in, `place` on the shelf;
+    `new_width_mm` and `length_mm` of its kind where they differ from the set-up's; `fitted_width_mm` when it went on;
+    `used_km` and `used_h`, on it from before it was fitted last.
+    """
 
     id: int
     number: int
@@ -60,6 +65,28 @@ class Belt:
     width_mm: float
     fitted_at_km: float | None
     fitted_at_h: float | None
+    make_number: str = ""
+    batch: str = ""
+    bought_on: str = ""
+    direction: str = ""
+    place: str = ""
+    new_width_mm: float | None = None
+    length_mm: float | None = None
+    fitted_width_mm: float | None = None
+    used_km: float = 0.0
+    used_h: float = 0.0
+    removed_at_km: float | None = None
+    removed_at_h: float | None = None
+    removed_on: str = ""
+
+    def use_km(self, odometer_km: float | None) -> float | None:
+        """Distance on it while it is on the machine at an odometer reading [km]; since the odometer's zero where it is
+        not known when it was fitted; None where the odometer was not read."""
+        return None if odometer_km is None else self.used_km + max(0.0, odometer_km - (self.fitted_at_km or 0.0))
+
+    def use_h(self, odometer_h: float | None) -> float | None:
+        """The same in hours."""
+        return None if odometer_h is None else self.used_h + max(0.0, odometer_h - (self.fitted_at_h or 0.0))
 
 
 @dataclass(frozen=True)
@@ -160,7 +187,8 @@ def fitted_belt(connection: sqlite3.Connection, machine_id: int) -> Belt:
     return Belt(**row)
 
 
-_BELT = "id, number, state, width_mm, fitted_at_km, fitted_at_h"
+BELT_FIELDS = tuple(each.name for each in fields(Belt))
+_BELT = ", ".join(BELT_FIELDS)
 
 
 def belts(connection: sqlite3.Connection, machine_id: int) -> list[Belt]:

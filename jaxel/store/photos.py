@@ -6,7 +6,7 @@ A backup stays one file. What a hand removes stays kept and comes back.
 import io
 import sqlite3
 import warnings
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -46,6 +46,8 @@ class Photo:
     taken_at: str
     taken_by: str
     removed: bool
+    visit_id: int | None = None
+    subject: str = ""
 
 
 @dataclass(frozen=True)
@@ -58,16 +60,24 @@ class Encoded:
     height: int
 
 
-def add(connection: sqlite3.Connection, machine_id: int, photo: Encoded, by: str = DEFAULT_HAND) -> int:
-    """Keep a photo of a machine; returns its id. Raises NotFound."""
+def add(
+    connection: sqlite3.Connection,
+    machine_id: int,
+    photo: Encoded,
+    by: str = DEFAULT_HAND,
+    *,
+    visit_id: int | None = None,
+    subject: str = "",
+) -> int:
+    """Keep a photo of a machine, or of what it shows at a visit, as `side.item`; returns its id. Raises NotFound."""
     check_hand(by)
     machines.get(connection, machine_id)
     with writing(connection):
         return inserted(
             connection.execute(
-                "INSERT INTO photo (machine_id, width, height, image, small, taken_at, taken_by)"
-                " VALUES (?, ?, ?, ?, ?, ?, ?)",
-                (machine_id, photo.width, photo.height, photo.image, photo.small, now(), by),
+                "INSERT INTO photo (machine_id, width, height, image, small, taken_at, taken_by, visit_id, subject)"
+                " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                (machine_id, photo.width, photo.height, photo.image, photo.small, now(), by, visit_id, subject),
             )
         )
 
@@ -93,16 +103,7 @@ def encoded(data: bytes) -> Encoded:
         raise InvalidValue("photo", "is no photo read here: JPEG, PNG or WebP") from None
     except InvalidValue:
         raise
-    except (
-        OSError,
-        SyntaxError,
-        ValueError,
-        ArithmeticError,
-        EOFError,
-        MemoryError,
-        Warning,
-        Image.DecompressionBombError,
-    ):
+    except _DAMAGE:
         raise InvalidValue("photo", "is damaged: it cannot be read whole") from None
     flat.thumbnail((LONGEST, LONGEST))
     width, height = flat.size
@@ -120,6 +121,12 @@ def _jpeg(image: Image.Image) -> bytes:
 def of_machine(connection: sqlite3.Connection, machine_id: int) -> list[Photo]:
     """The photos of a machine, newest first, those removed too."""
     rows = connection.execute(f"SELECT {_SAID} FROM photo WHERE machine_id = ? ORDER BY id DESC", (machine_id,))
+    return [_photo(row) for row in rows]
+
+
+def of_visit(connection: sqlite3.Connection, visit_id: int) -> list[Photo]:
+    """The photos of what was looked at during a visit, oldest first."""
+    rows = connection.execute(f"SELECT {_SAID} FROM photo WHERE visit_id = ? AND removed = 0 ORDER BY id", (visit_id,))
     return [_photo(row) for row in rows]
 
 
@@ -149,7 +156,7 @@ def change(connection: sqlite3.Connection, photo_id: int, edits: Edits, by: str 
     return held.machine_id
 
 
-_SAID = "id, machine_id, caption, width, height, taken_at, taken_by, removed"
+_SAID = ", ".join(each.name for each in fields(Photo))
 
 
 def _photo(row: sqlite3.Row) -> Photo:

@@ -8,6 +8,7 @@ from itertools import groupby
 from typing import Any
 
 from jaxel.core.trade.as_found import Fault
+from jaxel.core.trade.belt_look import mark_kinds
 from jaxel.core.trade.kinds import kinds
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.stations import SCOPE_NAMES, Station
@@ -61,11 +62,15 @@ def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) 
     names: Names = {(field, key): kind.name for field in KINDS for key, kind in kinds().items()}
     names |= {("scope", key): name for key, name in SCOPE_NAMES.items()}
     names |= {("next_belt_id", b.id): f"belt {b.number}" for b in machines.belts(connection, visit.machine_id)}
+    looks = connection.execute("SELECT id, side, item FROM item_look WHERE visit_id = ?", (visit.id,))
+    items = {row["id"]: item_name(dict(row)) for row in looks}
     runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
     for edit, group in groupby(rows, key=lambda row: row.change):
         change = list(group)
         acts = [row for row in change if row.field in ACTS]
-        lines = [line for row in acts[:1] or change for line in _lines(connection, visit, row, places, runs, names)]
+        lines = [
+            line for row in acts[:1] or change for line in _lines(connection, visit, row, places, runs, items, names)
+        ]
         yield LoggedChange(edit, change[0].at, change[0].by, tuple(lines))
 
 
@@ -75,6 +80,7 @@ def _lines(
     row: Logged,
     places: Mapping[int, int],
     runs: Mapping[int, int],
+    items: Mapping[int, str],
     names: Names,
 ) -> Iterator[ChangeLine]:
     if row.field == WHOLE_ROW:
@@ -97,8 +103,21 @@ def _lines(
             what = f"belt width at place {places[row.row]}" if row.row in places else what
         if row.place == "road_test":
             what = f"run {runs[row.row]}, {what}" if row.row in runs else what
-        was, now = (value_in_words(names.get((row.field, each), each), called.unit) for each in (row.was, row.now))
+        if row.place == "item_look":
+            what = f"{items[row.row]}, {what}" if row.row in items else what
+        was, now = (value_in_words(_named(names, row.field, each), called.unit) for each in (row.was, row.now))
         yield ChangeLine(called.station, what, was, now)
+
+
+def _named(names: Names, field: str, value: Any) -> Any:
+    """What a hand calls a value; a list is never a key."""
+    return value if isinstance(value, list) else names.get((field, value), value)
+
+
+def item_name(row: Mapping[str, Any]) -> str:
+    """What a hand calls the item of a row of looks."""
+    known = {item.key: item.name for kind in kinds().values() for item in kind.guide.item}
+    return f"{known.get(row['item'], row['item'])}, {row['side']}"
 
 
 def _of_row(row: Logged) -> ChangeLine:
@@ -107,6 +126,12 @@ def _of_row(row: Logged) -> ChangeLine:
         held = row.now or row.was
         name = Fault(held["kind"], tuple(json.loads(held["figures"])), held["note"]).name
         return ChangeLine("intake", "fault found" if row.was is None else "fault taken back", "", f"“{name}”")
+    if row.place == "belt_mark":
+        held = row.now or row.was
+        name = mark_kinds()[held["kind"]].name if held["kind"] in mark_kinds() else held["kind"]
+        return ChangeLine("belt", "mark found" if row.was is None else "mark taken back", "", f"“{name}”")
+    if row.place == "item_look":
+        return ChangeLine("strip", f"{item_name(row.now or row.was)}, looked at", "", "")
     if row.place == "road_test":
         return ChangeLine("road-test", "run begun" if row.was is None else "run taken back", "", "")
     was, now = (value_in_words(held["width_mm"], "mm") if held else "" for held in (row.was, row.now))

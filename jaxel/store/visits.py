@@ -10,6 +10,8 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import ConditionsPart, SetupDocument, TargetPart
 from jaxel.core.mechanism.shift import engagement
 from jaxel.core.trade.as_found import Fault, with_faults
+from jaxel.core.trade.belt_look import Mark
+from jaxel.core.trade.inspection import Odometer
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.origins import with_origins
 from jaxel.core.trade.scores import PredictedFigures
@@ -25,19 +27,21 @@ from jaxel.core.trade.stations import (
     VisitRecord,
     scopes_for,
 )
+from jaxel.core.trade.strip import Inspection, Strip
 from jaxel.core.units import RPM
 
-from . import machines, revisions
+from . import inspections, machines, revisions
 from .db import Conflict, NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND, JSON_FIELDS, check_hand, read_field
 
-Record = TypeVar("Record", Intake, BeltCheck, SetUp, HandOver)
+Record = TypeVar("Record", Intake, BeltCheck, SetUp, HandOver, Strip)
 
 STATION_TABLES: dict[type[Any], str] = {
     Intake: "intake",
     BeltCheck: "belt_check",
     SetUp: "set_up",
     HandOver: "hand_over",
+    Strip: "strip",
 }
 """The table that keeps each station's record, a row a visit."""
 
@@ -60,6 +64,14 @@ class TestRun:
     temperature_c: float | None
     humidity_pct: float | None
     predicted: PredictedFigures | None
+
+
+@dataclass(frozen=True)
+class FoundMark:
+    """A mark found on the belt at this visit, under its number."""
+
+    id: int
+    mark: Mark
 
 
 @dataclass(frozen=True)
@@ -92,6 +104,8 @@ class Visit:
     kinds: Kinds
     faults: tuple[FoundFault, ...]
     corrected: dict[int, int]
+    marks: tuple[FoundMark, ...]
+    inspection: Inspection
 
     @property
     def mean_width_mm(self) -> float:
@@ -157,6 +171,8 @@ class Visit:
             widths_mm=self.widths_mm,
             belt_limits_mm=(limits.top_width_new_mm, limits.top_width_min_mm),
             rides=tuple(Ride(self.now(run.revision_id), run.engagement_rpm, run.shift_rpm) for run in self.runs),
+            marks=tuple(each.mark for each in self.marks),
+            inspection=self.inspection,
         )
 
     def now(self, revision_id: int) -> int:
@@ -201,7 +217,7 @@ def open_visit(
             target_shift_tolerance_rpm=target.shift_tolerance_rpm,
         )
         belt = BeltCheck(machines.fitted_belt(connection, machine_id).id)
-        for record in (intake, belt, SetUp(current.id, current.id), HandOver()):
+        for record in (intake, belt, Strip(), SetUp(current.id, current.id), HandOver()):
             _begin_station(connection, visit, record)
     return visit
 
@@ -284,21 +300,32 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     belt, set_up = station(connection, visit_id, BeltCheck), station(connection, visit_id, SetUp)
     readings = connection.execute("SELECT place, width_mm FROM belt_reading WHERE visit_id = ?", (visit_id,))
     runs = connection.execute("SELECT * FROM road_test WHERE visit_id = ? ORDER BY id", (visit_id,))
+    intake = station(connection, visit_id, Intake)
+    found = revisions.get(connection, set_up.found_revision_id).document
+    machine_kinds = machines.get(connection, row["machine_id"]).kinds
+    odometer = Odometer(intake.odometer_km, intake.odometer_h)
     return Visit(
         **dict(row),
-        intake=station(connection, visit_id, Intake),
+        intake=intake,
         belt=belt,
         set_up=set_up,
         hand_over=station(connection, visit_id, HandOver),
         fitted_belt=machines.belt(connection, belt.belt_id),
         widths_mm={reading["place"]: reading["width_mm"] for reading in readings},
         runs=tuple(_run(run) for run in runs),
-        found=revisions.get(connection, set_up.found_revision_id).document,
+        found=found,
         left=revisions.get(connection, set_up.left_revision_id).document,
-        kinds=machines.get(connection, row["machine_id"]).kinds,
+        kinds=machine_kinds,
         faults=faults_of(connection, visit_id),
         corrected=revisions.corrected(connection, row["machine_id"]),
+        marks=_marks(connection, visit_id),
+        inspection=inspections.of_visit(connection, visit_id, row["machine_id"], machine_kinds, found, odometer),
     )
+
+
+def _marks(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundMark, ...]:
+    rows = connection.execute("SELECT * FROM belt_mark WHERE visit_id = ? ORDER BY id", (visit_id,))
+    return tuple(FoundMark(row["id"], Mark(row["kind"], row["place"], row["flank"], row["length_mm"])) for row in rows)
 
 
 def faults_of(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundFault, ...]:

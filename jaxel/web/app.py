@@ -10,21 +10,26 @@ from jaxel.store.db import migrate
 
 from . import (
     belt,
+    belts,
     bring_in,
     curves,
     database,
+    due,
     errors,
     faults,
     fitting,
     floor,
     guard,
+    guide,
     hand_over,
     intake,
     machine,
     pages,
+    parts,
     photos,
     predictions,
     road_tests,
+    strip,
     upkeep,
     visit_log,
     workshop,
@@ -52,9 +57,9 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     database.register(app)
     errors.register(app)
     predictions.register(app)
-    for place in (floor, bring_in, machine, upkeep, photos, curves, workshop):
+    for place in (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, workshop):
         app.register_api(place.api)
-    for station in (intake, faults, belt, fitting, road_tests, hand_over, visit_log):
+    for station in (intake, faults, belt, strip, fitting, road_tests, hand_over, visit_log):
         app.register_api(station.api)
     pages.register(app, front_end)
     return app

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import Field
 
-from jaxel.core.trade.stations import Riding, Scope
+from jaxel.core.trade.stations import Riding, Scope, WalkingRange
 from jaxel.store import intake as store
 
 from .answers import answer
@@ -36,6 +36,8 @@ api = APIBlueprint("intake", __name__, url_prefix="/api/visits/<int:visit_id>")
 class IntakeChanges(Changes):
     odometer_km: Changed[Distance] | None = None
     odometer_h: Changed[Hours] | None = None
+    walking_range: Changed[WalkingRange] | None = None
+    symptoms: Changed[Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=20)]] | None = None
     no_tachometer: Changed[bool] | None = None
     complaint: Changed[Annotated[str, Field(max_length=2000)]] | None = None
     riding: Changed[Riding] | None = None

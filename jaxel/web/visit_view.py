@@ -8,9 +8,12 @@ from pydantic import BaseModel
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.setup import BeltPart, SetupDocument
 from jaxel.core.trade.as_found import consequence, fault_kinds
-from jaxel.core.trade.belt_wear import BeltAssessment, WidthCost, assess
+from jaxel.core.trade.belt_look import SEARCHES, Flank, look_finding, mark_kinds, patterns
+from jaxel.core.trade.belt_wear import BeltAssessment, GapWidth, WidthCost, assess, lie_of_belt, width_from_gap
 from jaxel.core.trade.cautions import cautions
+from jaxel.core.trade.kind_file import Finding
 from jaxel.core.trade.kinds import Side, kinds_for
+from jaxel.core.trade.schools import followed
 from jaxel.core.trade.scores import Comparison, PredictedFigures, compare, predicted_figures
 from jaxel.core.trade.stations import (
     SCOPE_NAMES,
@@ -25,7 +28,7 @@ from jaxel.core.trade.stations import (
     station_states,
     stations_of,
 )
-from jaxel.store import addenda, machines, visit_log, visits
+from jaxel.store import addenda, choices, machines, visit_log, visits
 from jaxel.store.db import reading
 from jaxel.store.limits import in_force
 from jaxel.store.visit_log import ChangeLine, LoggedChange
@@ -34,6 +37,7 @@ from jaxel.store.visits import TestRun, Visit
 from .errors import Refusal
 from .predictions import costs, figures_or_fault, predicted_or_fault
 from .setup_view import SetupView, setup_view
+from .strip_view import StripView, strip_view
 from .units import retold
 
 
@@ -56,8 +60,58 @@ class SpareBelt(BaseModel):
     width_mm: float
 
 
+class MarkView(BaseModel):
+    """A mark on the belt, under its number."""
+
+    id: int
+    kind: str
+    name: str
+    place: float
+    flank: Flank
+    length_mm: float | None
+
+
+class PatternView(BaseModel):
+    """Marks that belong together, and what they mean."""
+
+    name: str
+    means: str
+    finding: Finding
+
+
+class SearchView(BaseModel):
+    """Where the pieces of a belt that failed go, and what was found there."""
+
+    key: str
+    name: str
+    found: str
+
+
 class BeltView(BaseModel):
-    """The belt as found, what it costs, and what was decided; widths by place."""
+    """The belt as found, what it costs, and what was decided; widths by place.
+
+    `gap_width`, the width its side gap tells; `model_deflection_mm` and `model_ride_mm`, what the model says of the
+    belt as measured; `way_round`, the workshop's rule.
+    """
+
+    id: int
+    make_number: str
+    batch: str
+    direction: str
+    no_width: str | None
+    failure: str
+    searches: list[SearchView]
+    side_gap_mm: float | None
+    gap_width: GapWidth | None
+    deflection_mm: float | None
+    model_deflection_mm: float | None
+    ride_mm: float | None
+    model_ride_mm: float | None
+    marks: list[MarkView]
+    patterns: list[PatternView]
+    look: Finding | None
+    way_round: str
+    walking_range: str
 
     number: int
     last_known_mm: float
@@ -149,6 +203,7 @@ class VisitView(BaseModel):
     intake: Intake
     kinds: KindsView
     belt: BeltView
+    strip: StripView
     setup: SetupView
     found: PredictionFigures | None
     left: PredictionFigures | None
@@ -173,6 +228,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
     record = visit.record()
     signed = visit.signed_off_at is not None
     states = station_states(record, signed)
+    belt = _belt(connection, visit)
     found, found_fault = figures_or_fault(visit.as_it_works)
     left, left_fault = predicted_or_fault(visit.as_left())
     return VisitView(
@@ -198,7 +254,8 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         open=[] if signed else open_items(record),
         intake=visit.intake,
         kinds=_kinds(visit),
-        belt=_belt(connection, visit),
+        belt=belt,
+        strip=strip_view(connection, visit, belt.assessment),
         setup=setup_view(connection, visit),
         found=found,
         left=left,
@@ -243,7 +300,44 @@ def _belt(connection: sqlite3.Connection, visit: Visit) -> BeltView:
     limits = visit.found.belt
     stated = in_force(connection, visit.machine_id, "belt_width_min_mm")
     widths = [visit.widths_mm[place] for place in sorted(visit.widths_mm)]
+    said, marks = visit.belt, [each.mark for each in visit.marks]
+    gap = said.side_gap_mm
+    clearance = visit.found.geometry.primary.idle_clearance_mm
+    round_mm = limits.outer_circumference_mm
+    model = lie_of_belt(visit.as_found())
     return BeltView(
+        id=visit.fitted_belt.id,
+        make_number=visit.fitted_belt.make_number,
+        batch=visit.fitted_belt.batch,
+        direction=said.direction or visit.fitted_belt.direction,
+        no_width=said.no_width,
+        failure=said.failure,
+        searches=[SearchView(key=key, name=name, found=getattr(said, key)) for key, name in SEARCHES.items()],
+        side_gap_mm=gap,
+        gap_width=None
+        if gap is None
+        else width_from_gap(gap, clearance, limits.top_width_new_mm, visit.mean_width_mm if widths else None),
+        deflection_mm=said.deflection_mm,
+        model_deflection_mm=model.deflection_mm if model else None,
+        ride_mm=said.ride_mm,
+        model_ride_mm=model.ride_mm if model else None,
+        marks=[
+            MarkView(
+                id=each.id,
+                kind=each.mark.kind,
+                name=mark_kinds()[each.mark.kind].name,
+                place=each.mark.place,
+                flank=each.mark.flank,
+                length_mm=each.mark.length_mm,
+            )
+            for each in visit.marks
+        ],
+        patterns=[
+            PatternView(name=each.name, means=each.means, finding=each.finding) for each in patterns(marks, round_mm)
+        ],
+        look=look_finding(marks, round_mm),
+        way_round=followed("belt_way", choices.made(connection)).name,
+        walking_range=visit.intake.walking_range,
         number=visit.fitted_belt.number,
         last_known_mm=visit.fitted_belt.width_mm,
         new_width_mm=limits.top_width_new_mm,

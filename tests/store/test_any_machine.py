@@ -77,7 +77,9 @@ class BringingIn(Case):
         machine = machines.get(self.db, visit.machine_id)
         self.assertTrue(machine.bare)
         self.assertEqual((machine.name, machine.taper, machine.offset_mm), ("Clutch K7", "30 mm", 12.0))
-        self.assertEqual((visit.scope, stations_of(visit.record())), ("bench", ["intake", "set-up", "hand-over"]))
+        self.assertEqual(
+            (visit.scope, stations_of(visit.record())), ("bench", ["intake", "strip", "set-up", "hand-over"])
+        )
         with self.assertRaises(InvalidValue):
             intake.set_scope(self.db, visit.id, Edit("bench", "tune"))
 

@@ -2,6 +2,8 @@
 
 import json
 import re
+from collections.abc import Callable
+from typing import Any
 
 import jsonschema
 from openapi_spec_validator import OpenAPIV31SpecValidator
@@ -100,6 +102,7 @@ class Description(ApiCase):
         self.assertEqual(client.get(f"/api/photos/{photo['id']}?small=true").mimetype, "image/jpeg")
         ask("GET", "/api/photos/99", 404)
         ask("PATCH", f"/api/photos/{photo['id']}", 200, json={"removed": {"was": False, "now": True}})
+        self.belt_and_strip(ask, at)
         edit = client.get(there).json["edit"]
         ask("POST", f"{there}/unrepaired", 200, json={"edit": edit, "by": "Jo", "reason": "no parts"})
         ask("POST", f"{there}/addenda", 201, json={"text": "parts came"})
@@ -116,6 +119,50 @@ class Description(ApiCase):
         ask("PATCH", "/api/workshop/people/1/units", 200, json={"was": None, "now": units["presets"][2]["units"]})
         ask("PATCH", "/api/workshop/people/1/archived", 200, json={"was": False, "now": True})
         return asked
+
+    def belt_and_strip(self, ask: Callable[..., Any], at: str) -> None:
+        kinds = {"primary_kind": {"was": "loaded-arm-primary", "now": "tower-and-button-primary"},
+                 "secondary_kind": {"was": None, "now": "bolt-in-helix-secondary"}}  # fmt: skip
+        ask("PATCH", f"{at}/kinds", 200, json=kinds)
+        ask("PATCH", f"{at}/intake", 200, json={"symptoms": {"was": [], "now": ["bog"]}})
+        ask("PATCH", f"{at}/strip", 200, json={"depth": {"was": None, "now": "cover off"}})
+        ask("PATCH", f"{at}/strip/marked", 200, json={"part": "primary.cover", "was": False, "now": True})
+        bushing = f"{at}/strip/items/primary/arm_bushing"
+        ask("PUT", f"{bushing}/reading", 200, json={"place": 1, "was": None, "now": "0.6 mm"})
+        ask("PATCH", bushing, 200, json={"looked": {"was": "", "now": "assembled"}})
+        ask("PATCH", bushing, 422, json={"grade": {"was": "", "now": "purple"}})
+        face = f"{at}/strip/items/primary/moving_face/ring"
+        ask("PUT", face, 200, json={"place": 0, "was": None, "now": 2})
+        ask("POST", f"{at}/strip/clutches/primary/rest", 200, json={})
+        ask("GET", f"{at}/strip/felt", 200)
+        ask("GET", f"{at}/strip/photos", 200)
+        ask("GET", "/api/visits/99/strip/parts.csv", 404)
+        ask("POST", f"{at}/belt/marks", 201, json={"kind": "cup", "place": 0.3, "flank": "both"})
+        ask("POST", f"{at}/belt/marks/1/remove", 200, json={})
+        ask("POST", f"{at}/belt/substitute", 200, json={"width_mm": "36 mm"})
+        ask("POST", f"{at}/belt/substitute", 422, json={"round_mm": "300"})
+        ask("POST", "/api/machines/1/belts", 201, json={"width_mm": "36.2"})
+        ask("GET", "/api/belts/1", 200)
+        ask("GET", "/api/belts/1/start", 200)
+        ask("GET", "/api/belts/99/code.svg", 404)
+        ask("PATCH", "/api/belts/1", 200, json={"make_number": {"was": "", "now": "B 7"}})
+        ask("POST", "/api/belts/1/discard", 409, json={})
+        ask("GET", "/api/due", 200)
+        ask("GET", "/api/due.ics?machine_id=0", 422)
+        ask("POST", "/api/parts", 201, json={"number": "B-3", "kind": "arm bushing"})
+        ask("PATCH", "/api/parts/1", 200, json={"price": {"was": None, "now": "38.00"}})
+        ask("PATCH", "/api/parts/tools", 200, json={"name": "arm bushing driver", "owned": {"was": False, "now": True}})
+        ask("GET", "/api/parts", 200)
+        ask("POST", "/api/parts/1/remove", 200, json={})
+        ask("GET", "/api/guide", 200)
+        ask("GET", "/api/guide/words", 200)
+        ask("GET", "/api/guide/find?find=needle", 200)
+        ask("PATCH", "/api/guide/school", 200, json={"question": "abrasive", "was": "pad", "now": "fine"})
+        kind = "/api/guide/kinds/tower-and-button-primary"
+        ask("GET", kind, 200)
+        limit = {"item": "arm_bushing", "value": "0.5 mm", "origin": "manual"}
+        stated = ask("POST", f"{kind}/limits", 201, json=limit).json["limits"]
+        ask("POST", f"{kind}/limits/{stated[0]['id']}/withdraw", 200, json={})
 
     def test_every_answer_is_as_described(self):
         # jsonschema (PyPI), draft 2020-12, which OpenAPI 3.1 uses.

@@ -154,6 +154,41 @@ def compare_belts(document: SetupDocument, other: SetupDocument) -> list[WidthCo
     return [WidthCost(name, unit, read(now), read(new)) for name, unit, read in rows]
 
 
+def with_belt(document: SetupDocument, width_mm: float | None, round_mm: float | None) -> SetupDocument:
+    """The document on a belt of another width and outside circumference [mm], None for as they are.
+
+    One wider than the set-up's belt when new rides higher and may be pinched by the open primary: a gap below 0.
+    """
+    other: dict[str, float] = {}
+    if width_mm is not None:
+        other["top_width_mm"] = width_mm
+    if round_mm is not None:
+        other["outer_circumference_mm"] = round_mm
+    return document.model_copy(update={"belt": document.belt.model_copy(update=other)})
+
+
+@dataclass(frozen=True)
+class Lie:
+    """How the model says a belt lies at rest [mm]: deflection at mid-span, and how far below a new belt's place in the
+    closed secondary."""
+
+    deflection_mm: float
+    ride_mm: float
+
+
+def lie_of_belt(document: SetupDocument) -> Lie | None:
+    """How the document's belt should lie; None where it cannot be gripped.
+
+    ride = closed radius − r2_stop: a new belt, without an adjuster, lies level with where it should (common practice:
+    its rim at the belt's lower groove, or its ribs level with the rim).
+    """
+    try:
+        drive = document.core().drive
+    except InvalidValue:
+        return None
+    return Lie(drive.deflection / MM, (drive.closed_radius - drive.secondary_stop_radius) / MM)
+
+
 def standing_start(document: SetupDocument) -> float | None:
     """Time from rest to 30 mph on the simulated strip [s]; None where the machine does not get there in 15 s.
 

@@ -78,6 +78,9 @@ class Odometer:
     h: float | None = None
 
 
+NOT_READ = Odometer()
+
+
 @dataclass(frozen=True)
 class Check:
     """When to look again, whichever comes first: distance [km], hours, before the next season."""
@@ -163,7 +166,7 @@ def judge(
     limit: StatedLimit | None = None,
     rated: float | None = None,
     others: Mapping[str, tuple[WearItem, ItemLook]] | None = None,
-    odometer: Odometer = Odometer(),
+    odometer: Odometer = NOT_READ,
     before: Sequence[tuple[float, float]] = (),
 ) -> Verdict:
     """Decide of an item by its limit, its trend, its grade, its rings, its set and what may have caused it.

@@ -3,17 +3,21 @@
 A station's record is the one dataclass that the store keeps in a table of its own and the web shows.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
 from .as_found import Fault
+from .belt_look import SEARCHES, Mark, NoWidth
 from .belt_wear import assess
+from .strip import Inspection, half_done, lacks
 
-Station = Literal["intake", "belt", "set-up", "road-test", "hand-over"]
+Station = Literal["intake", "belt", "strip", "set-up", "road-test", "hand-over"]
 State = Literal["done", "attention", "to do"]
 Riding = Literal["", "trail", "mud", "dune", "mountain", "towing"]
 Decision = Literal["run on", "spare", "discard"]
+WalkingRange = Literal["", "low", "high", "one range"]
+Search = Literal["", "clear", "found", "not reached"]
 Scope = Literal["belt", "service", "tune", "rebuild", "bench"]
 """What a visit is for: bench is a clutch without its machine."""
 
@@ -37,17 +41,34 @@ class Intake:
     no_tachometer: bool = False
     baseline_engagement_rpm: float | None = None
     baseline_shift_rpm: float | None = None
+    walking_range: WalkingRange = ""
+    symptoms: Sequence[str] = ()
 
 
 @dataclass(frozen=True)
 class BeltCheck:
-    """The belt that came in, what was decided of it, and the one that goes on."""
+    """The belt that came in, what was decided of it, and the one that goes on.
+
+    `direction`, which way it ran, noted before it came off; `no_width`, why it has none, `failure`, how it failed, and
+    what was found where its pieces go; `side_gap_mm`, both sides together before it was off, `deflection_mm` and
+    `ride_mm`, how far it lies below the secondary's rim.
+    """
 
     belt_id: int
     decision: Decision | None = None
     reason: str = ""
     next_belt_id: int | None = None
     next_width_mm: float | None = None
+    direction: str = ""
+    no_width: NoWidth | None = None
+    failure: str = ""
+    pieces: Search = ""
+    ducts: Search = ""
+    seals: Search = ""
+    faces: Search = ""
+    side_gap_mm: float | None = None
+    deflection_mm: float | None = None
+    ride_mm: float | None = None
 
     @property
     def replaced(self) -> bool:
@@ -109,6 +130,8 @@ class VisitRecord:
     widths_mm: Mapping[int, float]
     belt_limits_mm: tuple[float, float]
     rides: tuple[Ride, ...]
+    marks: tuple[Mark, ...] = ()
+    inspection: Inspection = field(default_factory=Inspection)
 
 
 @dataclass(frozen=True)
@@ -154,17 +177,43 @@ def _faults(visit: VisitRecord) -> Iterator[tuple[str, str]]:
 
 def _belt_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
     belt, widths = visit.belt, visit.widths_mm
-    for place in (1, 2, 3):
-        if place not in widths:
-            yield f"place_{place}", f"belt width at place {place}"
-    if belt.decision is None:
-        yield "decision", "belt: run on, keep as spare or discard"
+    if belt.no_width:
+        yield from _failed_belt(belt)
+    else:
+        for place in (1, 2, 3):
+            if place not in widths:
+                yield f"place_{place}", f"belt width at place {place}"
+        if belt.decision is None:
+            yield "decision", "belt: run on, keep as spare or discard"
     worn = bool(widths) and assess([widths[place] for place in sorted(widths)], *visit.belt_limits_mm)
     overruled = belt.decision == "run on" and worn and worn.finding == "replace"
     if (belt.replaced or overruled) and not belt.reason.strip():
         yield "reason", "reason for the belt decision"
     if belt.replaced and belt.next_width_mm is None:
         yield "next_width_mm", "width of the belt going on"
+
+
+def _failed_belt(belt: BeltCheck) -> Iterator[tuple[str, str]]:
+    """What a belt without a width still leaves to be asked."""
+    if not belt.failure:
+        yield "failure", "how the belt failed"
+    for place, words in SEARCHES.items():
+        if not getattr(belt, place):
+            yield place, words
+    if belt.decision != "discard":
+        yield "decision", "belt: discarded, it has no width"
+
+
+def _strip_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    yield from lacks(visit.inspection)
+
+
+def _strip_half_done(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    yield from half_done(visit.inspection)
+
+
+def _belt_begun(visit: VisitRecord) -> bool:
+    return bool(visit.widths_mm or visit.marks or visit.belt.no_width) or visit.belt.decision is not None
 
 
 def _set_up_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
@@ -198,8 +247,13 @@ SET_UP_SCOPES: frozenset[Scope] = frozenset({"tune", "rebuild", "bench"})
 
 REGISTRY: tuple[StationRule, ...] = (
     StationRule("intake", ALL_SCOPES, _intake_lacks, _intake_begun, _faults),
+    StationRule("belt", ALL_SCOPES - {"bench"}, _belt_lacks, _belt_begun),
     StationRule(
-        "belt", ALL_SCOPES - {"bench"}, _belt_lacks, lambda v: bool(v.widths_mm) or v.belt.decision is not None
+        "strip",
+        frozenset({"service", "rebuild", "bench"}),
+        _strip_lacks,
+        lambda visit: visit.inspection.begun,
+        _strip_half_done,
     ),
     StationRule("set-up", SET_UP_SCOPES, _set_up_lacks, _set_up_begun, _set_up_lacks),
     StationRule("road-test", frozenset({"service", "tune", "rebuild"}), _road_test_lacks, lambda v: bool(v.rides)),

@@ -36,6 +36,8 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
         "target_shift_tolerance_rpm": Called("intake", "target shift, give or take", "rpm"),
         "baseline_engagement_rpm": Called("intake", "baseline engagement", "rpm"),
         "baseline_shift_rpm": Called("intake", "baseline shift", "rpm"),
+        "walking_range": Called("intake", "range used at walking pace"),
+        "symptoms": Called("intake", "symptoms"),
         "fitted_confirmed": Called("intake", "what is fitted, looked at"),
     },
     "machine": {
@@ -47,6 +49,34 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
         "reason": Called("belt", "reason for the belt decision"),
         "next_belt_id": Called("belt", "spare belt going on"),
         "next_width_mm": Called("belt", "width of the belt going on", "mm"),
+        "direction": Called("belt", "way it ran"),
+        "no_width": Called("belt", "belt without a width"),
+        "failure": Called("belt", "how the belt failed"),
+        "pieces": Called("belt", "pieces of the belt"),
+        "ducts": Called("belt", "ducts"),
+        "seals": Called("belt", "seals"),
+        "faces": Called("belt", "faces, for burrs"),
+        "side_gap_mm": Called("belt", "side gap", "mm"),
+        "deflection_mm": Called("belt", "deflection", "mm"),
+        "ride_mm": Called("belt", "ride below the rim", "mm"),
+    },
+    "belt_mark": {},
+    "strip": {
+        "depth": Called("strip", "how far it is opened"),
+        "marked": Called("strip", "marks made"),
+        "spring_note": Called("strip", "spring holes and twist"),
+    },
+    "item_look": {
+        "looked": Called("strip", "how it was looked at"),
+        "because": Called("strip", "why it was left alone"),
+        "readings": Called("strip", "readings"),
+        "rings": Called("strip", "rings"),
+        "grade": Called("strip", "grade"),
+        "compared": Called("strip", "beside a new one"),
+        "note": Called("strip", "note"),
+        "overruled": Called("strip", "decision"),
+        "reason": Called("strip", "why it was overruled"),
+        "remedy": Called("strip", "put right by"),
     },
     "belt": {"width_mm": Called("belt", "belt width, as it is known", "mm")},
     "belt_reading": {"width_mm": Called("belt", "belt width", "mm")},
@@ -91,6 +121,10 @@ def value_in_words(value: Any, unit: str = "") -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, list):
+        return ", ".join(
+            "–" if each is None else said(each) if isinstance(each, float) else str(each) for each in value
+        )
     if isinstance(value, int | float):
         return f"{said(value)} {unit}".strip() if unit != "deg" else f"{said(value)}°"
     text = str(value)
