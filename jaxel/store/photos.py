@@ -73,6 +73,9 @@ def add(
     check_hand(by)
     machines.get(connection, machine_id)
     with writing(connection):
+        of = connection.execute("SELECT machine_id FROM visit WHERE id = ?", (visit_id,)).fetchone()
+        if visit_id is not None and (of is None or of["machine_id"] != machine_id):
+            raise NotFound("visit")
         return inserted(
             connection.execute(
                 "INSERT INTO photo (machine_id, width, height, image, small, taken_at, taken_by, visit_id, subject)"

@@ -64,7 +64,7 @@ class Substitute(Request):
     round_mm: Round = None
 
 
-class Tried(BaseModel):
+class SubstituteView(BaseModel):
     """Figures of the set-up on the belt as found and on the substitute."""
 
     rows: list[WidthCost]
@@ -90,15 +90,15 @@ def mark(path: VisitPath, body: NewMark) -> tuple[Response, int]:
 
 
 @api.post("/marks/<int:mark_id>/remove", responses={"200": VisitView, **REFUSALS})
-def no_mark(path: MarkPath) -> Response:
+def no_mark(path: MarkPath, body: Request) -> Response:
     """It was none."""
     once(lambda: belt_checks.take_back_mark(connection(), path.visit_id, path.mark_id, hand()))
     return answer(visit_view(connection(), path.visit_id))
 
 
-@api.post("/substitute", responses={"200": Tried, **REFUSALS})
+@api.post("/substitute", responses={"200": SubstituteView, **REFUSALS})
 def substitute(path: VisitPath, body: Substitute) -> Response:
     """What another belt would do in this set-up; nothing is kept."""
     document = visits.get(connection(), path.visit_id).as_found()
     other = with_belt(document, body.width_mm, body.round_mm)
-    return answer(Tried(rows=compare_belts(document, other)))
+    return answer(SubstituteView(rows=compare_belts(document, other)))

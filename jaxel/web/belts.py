@@ -200,7 +200,7 @@ def shelf(path: MachinePath, body: Spare) -> tuple[Response, int]:
 
 
 @api.post("/belts/<int:belt_id>/discard", responses={"200": BeltLifeView, **REFUSALS})
-def discard(path: BeltPath) -> Response:
+def discard(path: BeltPath, body: Request) -> Response:
     once(lambda: belts.discard(connection(), path.belt_id, hand()))
     return answer(life_view(connection(), path.belt_id))
 

@@ -46,13 +46,13 @@ class DueList(BaseModel):
     total: int
 
 
-class Asked(BaseModel):
+class DueOf(BaseModel):
     machine_id: Id | None = None
     limit: Annotated[int, Field(ge=1, le=MOST_DUE)] = 50
 
 
 @api.get("/due", responses={"200": DueList, **READ_REFUSALS})
-def due(query: Asked) -> Response:
+def due(query: DueOf) -> Response:
     """What is due, the most pressing first, of one machine or of all on the floor."""
     with reading(connection()):
         found = store.of_workshop(connection(), query.machine_id)
@@ -60,7 +60,7 @@ def due(query: Asked) -> Response:
 
 
 @api.get("/due.ics", responses={"200": None, **READ_REFUSALS})
-def calendar(query: Asked) -> Response:
+def calendar(query: DueOf) -> Response:
     """Everything that has a date, of one machine or of all on the floor, for a calendar."""
     with reading(connection()):
         found = store.of_workshop(connection(), query.machine_id)

@@ -49,7 +49,7 @@ class WordsView(BaseModel):
     symptoms: list[Option]
 
 
-class QuestionView(BaseModel):
+class SchoolsView(BaseModel):
     """A question on which practitioners differ, with the school the workshop follows."""
 
     question: Question
@@ -58,7 +58,7 @@ class QuestionView(BaseModel):
 
 class GuideView(BaseModel):
     kinds: list[GuideKind]
-    questions: list[QuestionView]
+    questions: list[SchoolsView]
 
 
 class KindView(BaseModel):
@@ -74,7 +74,7 @@ class KindPath(BaseModel):
     kind: Annotated[str, Field(max_length=60)]
 
 
-class Asked(BaseModel):
+class Words(BaseModel):
     find: Annotated[str, Field(max_length=80)] = ""
 
 
@@ -91,7 +91,7 @@ class NewItemLimit(Request):
     machine_id: Id | None = None
 
 
-class LimitPath(BaseModel):
+class KindLimitPath(BaseModel):
     kind: Annotated[str, Field(max_length=60)]
     limit_id: Id
 
@@ -117,7 +117,7 @@ def words() -> Response:
 
 
 @api.get("/find", responses={"200": FoundView, **READ_REFUSALS})
-def find(query: Asked) -> Response:
+def find(query: Words) -> Response:
     return answer(FoundView(found=known.search(query.find)))
 
 
@@ -147,7 +147,7 @@ def state_limit(path: KindPath, body: NewItemLimit) -> tuple[Response, int]:
 
 
 @api.post("/kinds/<string:kind>/limits/<int:limit_id>/withdraw", responses={"200": KindView, **REFUSALS})
-def withdraw_limit(path: LimitPath) -> Response:
+def withdraw_limit(path: KindLimitPath, body: Request) -> Response:
     once(lambda: item_limits.withdraw(connection(), path.limit_id, hand()))
     return _kind(path.kind)
 
@@ -161,7 +161,7 @@ def _guide() -> Response:
                 for kind in kinds().values()
             ],
             questions=[
-                QuestionView(question=each, followed=made.get(key, each.default)) for key, each in questions().items()
+                SchoolsView(question=each, followed=made.get(key, each.default)) for key, each in questions().items()
             ],
         )
     )

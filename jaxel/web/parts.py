@@ -79,7 +79,7 @@ def change(path: PartPath, body: PartChanges) -> Response:
 
 
 @api.post("/<int:part_id>/remove", responses={"200": PartsView, **REFUSALS})
-def remove(path: PartPath) -> Response:
+def remove(path: PartPath, body: Request) -> Response:
     once(lambda: store.remove(connection(), path.part_id, hand()))
     return _view()
 

@@ -11,7 +11,7 @@ from jaxel.store import photos as store
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Changed, Changes, MachinePath, PhotoPath, Request, hand, once
+from .fields import Changed, Changes, Id, MachinePath, PhotoPath, Request, hand, once
 from .guard import UPLOADS
 from .machine_view import MachineView, machine_view
 
@@ -28,15 +28,25 @@ class Size(Request):
     small: bool = False
 
 
+class Subject(Request):
+    """What a photo is of: an item of a visit, as `side.item`."""
+
+    visit_id: Id | None = None
+    subject: Annotated[str, Field(max_length=80)] = ""
+
+
 class PhotoChanges(Changes):
     caption: Changed[Annotated[str, Field(max_length=200)]] | None = None
     removed: Changed[bool] | None = None
 
 
 @api.post("/machines/<int:machine_id>/photos", responses={"201": MachineView, **REFUSALS})
-def add(path: MachinePath, raw: Picture) -> tuple[Response, int]:
+def add(path: MachinePath, query: Subject, raw: Picture) -> tuple[Response, int]:
+    """A photo of the machine, or of what it shows at a visit."""
     photo = store.encoded(request.get_data(cache=False))
-    once(lambda: store.add(connection(), path.machine_id, photo, hand()))
+    once(
+        lambda: store.add(connection(), path.machine_id, photo, hand(), visit_id=query.visit_id, subject=query.subject)
+    )
     return answer(machine_view(connection(), path.machine_id)), 201
 
 

@@ -21,7 +21,7 @@ from jaxel.store.db import reading
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Changed, Changes, Id, VisitPath, hand, once
+from .fields import Changed, Changes, Id, Request, VisitPath, hand, once
 from .fields import Reading as TypedReading
 from .visit_view import VisitView, visit_view
 
@@ -121,7 +121,7 @@ def ring(path: ItemPath, body: RingScore) -> Response:
 
 
 @api.post("/clutches/<string:side>/rest", responses={"200": VisitView, **REFUSALS})
-def rest(path: SidePath) -> Response:
+def rest(path: SidePath, body: Request) -> Response:
     """Everything of a clutch that nothing was said of was not reached."""
     once(lambda: store.rest_not_reached(connection(), path.visit_id, path.side, hand()))
     return answer(visit_view(connection(), path.visit_id))

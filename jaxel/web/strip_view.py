@@ -25,7 +25,7 @@ MOST_CAUSES = 6
 MOST_TELLING = 3
 
 
-class LimitView(BaseModel):
+class ItemLimitView(BaseModel):
     """A limit in force, in the item's unit; `own`, the workshop's."""
 
     value: float
@@ -33,7 +33,7 @@ class LimitView(BaseModel):
     own: bool
 
 
-class LineView(BaseModel):
+class OrderLine(BaseModel):
     """A line of a parts list."""
 
     kind: str
@@ -55,7 +55,7 @@ class AlternativeView(BaseModel):
     name: str
     now: float | None
     next_time: float | None
-    lines: list[LineView]
+    lines: list[OrderLine]
     tool: str
     tool_price: float | None
     minutes: int
@@ -79,7 +79,7 @@ class ItemView(BaseModel):
     overruled: Finding | None
     reason: str
     remedy: str
-    limit: LimitView | None
+    limit: ItemLimitView | None
     finding: Finding | None
     decision: Finding | None
     sentences: list[str]
@@ -97,6 +97,13 @@ class ClutchView(BaseModel):
     name: str
 
 
+class StepView(BaseModel):
+    """Something told or found, and the chance of a cause from then on."""
+
+    what: str
+    chance: float
+
+
 class CauseView(BaseModel):
     """A cause with its chance from before anything was known, and after each thing told or found."""
 
@@ -104,7 +111,7 @@ class CauseView(BaseModel):
     name: str
     prior: float
     chance: float
-    steps: list[tuple[str, float]]
+    steps: list[StepView]
 
 
 class TellingView(BaseModel):
@@ -113,7 +120,7 @@ class TellingView(BaseModel):
     bits: float
 
 
-class StripView(BaseModel):
+class InspectionView(BaseModel):
     """What was looked at of the clutches, what is to be ordered, and what explains the complaint.
 
     `suggested`, symptoms whose words stand in it.
@@ -124,14 +131,14 @@ class StripView(BaseModel):
     spring_note: str
     clutches: list[ClutchView]
     items: list[ItemView]
-    parts: list[LineView]
+    parts: list[OrderLine]
     parts_price: float | None
     causes: list[CauseView]
     telling: list[TellingView]
     suggested: list[str]
 
 
-def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAssessment | None) -> StripView:
+def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAssessment | None) -> InspectionView:
     """A visit's strip, inside the caller's reading."""
     offers, tools = parts.offers(connection), parts.tools_lacking(connection)
     life = next((offer.life_km for kind, offer in offers.items() if kind == "belt"), None)
@@ -142,7 +149,7 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     known = evidence(visit, assessed)
     told = any(known.values())  # nothing is explained while nothing is amiss
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
-    return StripView(
+    return InspectionView(
         depth=inspection.strip.depth,
         marked=list(inspection.strip.marked),
         spring_note=inspection.strip.spring_note,
@@ -150,10 +157,15 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
         items=[_item(visit, side, item, offers, tools, life, chosen) for side, item in inspection.items()],
         parts=[line_view(line) for line in lines],
         parts_price=None if any(line.price is None for line in lines) else sum(line.price or 0.0 for line in lines),
-        causes=[CauseView(**asdict(each)) for each in ranked[:MOST_CAUSES]],
+        causes=[_cause(each) for each in ranked[:MOST_CAUSES]],
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
     )
+
+
+def _cause(found: Likely) -> CauseView:
+    steps = [StepView(what=what, chance=chance) for what, chance in found.steps]
+    return CauseView(key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps)
 
 
 def evidence(visit: Visit, assessed: BeltAssessment | None) -> dict[str, bool]:
@@ -200,7 +212,7 @@ def _item(
         remedy=look.remedy,
         readings=list(look.readings),
         rings=list(look.rings),
-        limit=LimitView(value=limit.value, origin=limit.origin, own=limit.own) if limit else None,
+        limit=ItemLimitView(value=limit.value, origin=limit.origin, own=limit.own) if limit else None,
         finding=verdict.finding,
         decision=verdict.decision,
         sentences=[retold(each) for each in verdict.sentences],
@@ -224,10 +236,10 @@ def _alternative(found: Alternative) -> AlternativeView:
     return AlternativeView(**values)
 
 
-def line_view(line: Line) -> LineView:
+def line_view(line: Line) -> OrderLine:
     """A line of a parts list as pages and files show it."""
     offer = line.offer
-    return LineView(
+    return OrderLine(
         kind=line.kind,
         pieces=line.pieces,
         packs=line.packs,

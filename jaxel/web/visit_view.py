@@ -37,7 +37,7 @@ from jaxel.store.visits import TestRun, Visit
 from .errors import Refusal
 from .predictions import costs, figures_or_fault, predicted_or_fault
 from .setup_view import SetupView, setup_view
-from .strip_view import StripView, strip_view
+from .strip_view import InspectionView, strip_view
 from .units import retold
 
 
@@ -203,7 +203,7 @@ class VisitView(BaseModel):
     intake: Intake
     kinds: KindsView
     belt: BeltView
-    strip: StripView
+    strip: InspectionView
     setup: SetupView
     found: PredictionFigures | None
     left: PredictionFigures | None

@@ -1,6 +1,7 @@
 """Decisions of wear items by value, what putting them right costs, and where a groove is felt."""
 
 import unittest
+from dataclasses import replace
 from typing import ClassVar
 
 import numpy as np
@@ -128,6 +129,12 @@ class Causes(unittest.TestCase):
         self.assertEqual((found.finding, found.decision, found.open), ("replace", "watch", "why it was overruled"))
         said = verdict(BUSHING, ItemLook("assembled", readings=(0.6,), overruled="watch", reason="two rides left"))
         self.assertEqual((said.finding, said.decision, said.open), ("replace", "watch", ""))
+
+    def test_open_until_one_of_several_ways_is_chosen(self):
+        look = ItemLook("assembled", readings=(0.6,))
+        self.assertEqual(verdict(BUSHING, look).open, "which way it is put right")
+        self.assertEqual(verdict(BUSHING, replace(look, remedy="bushings")).open, "")
+        self.assertEqual(verdict(SPRING, ItemLook("removed", grade="broken")).open, "")  # there is only one way
 
 
 class NextCheck(unittest.TestCase):

@@ -14,10 +14,13 @@ interface ChoiceProps<T extends string> {
   place?: string
   after?: string
   describedBy?: string
+  /** Close together, for a row of several; pressing what is chosen clears it. */
+  compact?: boolean
+  clear?: () => void
 }
 
 export function Choice<T extends string>(props: ChoiceProps<T>) {
-  const { label, value, options, choose, disabled, place, after, describedBy } = props
+  const { label, value, options, choose, disabled, place, after, describedBy, compact, clear } = props
   const first = options.some((option) => option.value === value) ? value : options[0]?.value
   return (
     <ToggleGroup.Root
@@ -26,8 +29,8 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
       aria-describedby={describedBy}
       value={value ?? ''}
       disabled={disabled}
-      onValueChange={(next) => next && choose(next as T)}
-      className="flex flex-wrap gap-2"
+      onValueChange={(next) => (next ? choose(next as T) : clear?.())}
+      className={compact ? 'flex flex-wrap gap-1.5' : 'flex flex-wrap gap-2'}
     >
       {options.map((option) => (
         <ToggleGroup.Item
@@ -35,7 +38,7 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
           value={option.value}
           data-place={option.value === first ? place : undefined}
           data-after={option.value === first ? after : undefined}
-          className="min-h-12 flex-1 rounded-md border-2 border-ink px-3 font-semibold whitespace-nowrap hover:bg-card data-[state=on]:bg-ink data-[state=on]:text-paper disabled:opacity-60"
+          className={`flex-1 rounded-md border-2 border-ink font-semibold whitespace-nowrap hover:bg-paper data-[state=on]:bg-ink data-[state=on]:text-paper disabled:opacity-60 ${compact ? 'min-h-11 px-1.5 text-sm' : 'min-h-12 px-3'}`}
         >
           {option.name}
         </ToggleGroup.Item>
@@ -51,10 +54,11 @@ interface SavedChoiceProps<T extends string> extends Omit<VisitField, 'send'> {
   /** What clears it, where it may be cleared. */
   none?: { name: string; value: null | '' }
   after?: string
+  compact?: boolean
 }
 
 /** A choice of the visit: shown as chosen at once, marked until the server has it. */
-export function SavedChoice<T extends string>({ options, send, none, after, ...field }: SavedChoiceProps<T>) {
+export function SavedChoice<T extends string>({ options, send, none, after, compact, ...field }: SavedChoiceProps<T>) {
   const id = useId()
   const saved = useVisitField(field)
   const shown = saved.text || null
@@ -70,10 +74,12 @@ export function SavedChoice<T extends string>({ options, send, none, after, ...f
             place={field.place}
             after={after}
             describedBy={`${id}-remark`}
+            compact={compact}
+            clear={compact && none ? () => saved.choose(none.value) : undefined}
             choose={(value) => saved.choose(send ? send(value) : value)}
           />
         </div>
-        {none && (
+        {none && !compact && (
           <button
             type="button"
             aria-label={none.name}

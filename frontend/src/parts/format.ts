@@ -52,6 +52,7 @@ export function day(time: string): string {
 export const STATION_KEYS = {
   intake: 'i',
   belt: 'b',
+  strip: 't',
   'set-up': 's',
   'road-test': 'r',
   'hand-over': 'h',
@@ -60,6 +61,7 @@ export const STATION_KEYS = {
 export const STATION_NAMES = {
   intake: 'Intake',
   belt: 'Belt',
+  strip: 'Strip & inspect',
   'set-up': 'Set-up',
   'road-test': 'Road test',
   'hand-over': 'Hand-over',

@@ -18,10 +18,12 @@ import { HandOver } from '../stations/HandOver'
 import { Intake } from '../stations/Intake'
 import { RoadTest } from '../stations/RoadTest'
 import { SetUp } from '../stations/SetUp'
+import { Strip } from '../stations/Strip'
 
 const BENCHES: Record<Station, () => React.ReactNode> = {
   intake: Intake,
   belt: BeltStation,
+  strip: Strip,
   'set-up': SetUp,
   'road-test': RoadTest,
   'hand-over': HandOver,
@@ -58,7 +60,7 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
   const bench = here === 'set-up'
   const head = [visit.machine.rider, visit.intake.odometer_km != null && told(visit.intake.odometer_km, 'km')]
   return (
-    <div className={`flex min-h-dvh flex-col ${bench ? 'one-view' : ''}`}>
+    <div className={`flex min-h-dvh flex-col ${bench ? 'one-view' : here === 'strip' ? 'one-view-wide' : ''}`}>
       <Bar
         tools={
           <>

@@ -193,7 +193,7 @@ def judge(
     decision = look.overruled or finding
     waits = _waits_for(item, others or {}) if finding in ("watch", "replace") else ()
     check = _next_check(item, decision, odometer, limit, before, look) if decision else None
-    return Verdict(finding, decision, tuple(sentences), waits, _lacks(look, finding, waits), check, wear)
+    return Verdict(finding, decision, tuple(sentences), waits, _lacks(item, look, finding, decision, waits), check, wear)
 
 
 def worst(item: WearItem, readings: Sequence[float | None]) -> float | None:
@@ -277,7 +277,9 @@ def _waits_for(item: WearItem, others: Mapping[str, tuple[WearItem, ItemLook]]) 
     )
 
 
-def _lacks(look: ItemLook, finding: Finding | None, waits: tuple[str, ...]) -> str:
+def _lacks(
+    item: WearItem, look: ItemLook, finding: Finding | None, decision: Finding | None, waits: tuple[str, ...]
+) -> str:
     if finding is None and look.overruled is None:
         return "a finding"
     if not look.looked:
@@ -286,6 +288,8 @@ def _lacks(look: ItemLook, finding: Finding | None, waits: tuple[str, ...]) -> s
         return "why it was overruled"
     if waits:
         return f"its cause may be {' or '.join(name.lower() for name in waits)}: not looked at yet"
+    if decision == "replace" and len(item.remedy) > 1 and not look.remedy:
+        return "which way it is put right"
     return ""
 
 

@@ -33,7 +33,7 @@ Positive = Annotated[float, Field(gt=0)]
 class Stated(Part):
     """A statement: `origin` is filled from the file's where it names none."""
 
-    origin: Words = ""
+    origin: Words
 
 
 class BeltOff(Stated):
@@ -282,8 +282,6 @@ def _fill_origins(value: Any, origin: str) -> None:
 
 
 def _check_whole(kind: KindFile) -> None:
-    if not kind.origin:
-        raise InvalidValue("origin", "is missing: say common practice, from memory, or the source")
     for name in _KEYED:
         keys = [each.key for each in getattr(kind, name)]
         if twin := next((key for key in keys if keys.count(key) > 1), None):

@@ -83,13 +83,13 @@ class Inspection:
         )
 
     def to_put_right(self) -> list[tuple[Side, WearItem, Remedy]]:
-        """Items decided to replace, with the remedy chosen, the first of its kind where none was."""
+        """Items decided to replace, with the remedy chosen, or the only one there is."""
         found = []
         for side, item in self.items():
-            if self.verdict(side, item).decision == "replace" and item.remedy:
+            if self.verdict(side, item).decision == "replace":
                 chosen = self.look(side, item).remedy
-                remedy = next((each for each in item.remedy if each.key == chosen), item.remedy[-1])
-                found.append((side, item, remedy))
+                ways = [each for each in item.remedy if each.key == chosen or len(item.remedy) == 1]
+                found += [(side, item, remedy) for remedy in ways]
         return found
 
     def evidence(self) -> dict[str, bool]:
