@@ -10,8 +10,11 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { cache } from './api/cache'
 import { useUnits } from './api/units'
 import { Boundary } from './parts/Boundary'
+import { BeltPlace } from './places/BeltPlace'
 import { BringIn } from './places/BringIn'
+import { GuidePlace } from './places/GuidePlace'
 import { MachinePlace } from './places/MachinePlace'
+import { PartsPlace } from './places/PartsPlace'
 import { ShopFloor } from './places/ShopFloor'
 import { VisitPlace } from './places/VisitPlace'
 import { WorkshopPlace } from './places/WorkshopPlace'
@@ -25,6 +28,10 @@ function Places() {
       <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
       <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
       <Route path="/workshop" element={<WorkshopPlace />} />
+      <Route path="/belts/:beltId" element={<BeltPlace />} />
+      <Route path="/guide" element={<GuidePlace />} />
+      <Route path="/guide/:kind" element={<GuidePlace />} />
+      <Route path="/parts" element={<PartsPlace />} />
       <Route path="/bring-in" element={<BringIn />} />
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>

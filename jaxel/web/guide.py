@@ -13,7 +13,7 @@ from jaxel.core.trade.diagnosis import symptoms
 from jaxel.core.trade.guide import Found
 from jaxel.core.trade.kind_file import KindFile
 from jaxel.core.trade.kinds import kinds
-from jaxel.core.trade.schools import Question, questions
+from jaxel.core.trade.schools import OpenQuestion, questions
 from jaxel.store import choices, item_limits
 from jaxel.store.db import NotFound
 from jaxel.store.item_limits import ItemLimit
@@ -52,7 +52,7 @@ class WordsView(BaseModel):
 class SchoolsView(BaseModel):
     """A question on which practitioners differ, with the school the workshop follows."""
 
-    question: Question
+    question: OpenQuestion
     followed: str
 
 

@@ -80,6 +80,7 @@ class RevisionView(BaseModel):
 
 
 class MachineBelt(BaseModel):
+    id: int
     number: int
     state: str
     width_mm: float
@@ -147,7 +148,7 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
             package=package_view(newest, machine.kinds),
             setups=setups_view(connection, machine_id),
             belts=[
-                MachineBelt(number=b.number, state=b.state, width_mm=b.width_mm)
+                MachineBelt(id=b.id, number=b.number, state=b.state, width_mm=b.width_mm)
                 for b in machines.belts(connection, machine_id)
             ],
             visits=visits_view(connection, machine_id),

@@ -69,6 +69,7 @@ class ItemView(BaseModel):
 
     side: Side
     key: str
+    name: str
     looked: str
     because: str
     readings: list[float | None]
@@ -207,6 +208,7 @@ def _item(
     return ItemView(
         side=side,
         key=item.key,
+        name=item.name,
         **{name: getattr(look, name) for name in ("looked", "because", "grade", "compared", "note", "overruled")},
         reason=look.reason,
         remedy=look.remedy,

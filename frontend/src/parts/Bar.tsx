@@ -1,7 +1,7 @@
 // The dark bar: where you are, and the light you work in.
 
 import { useQuery } from '@tanstack/react-query'
-import { Moon, Store, Sun } from 'lucide-react'
+import { BookOpen, Moon, Package, Store, Sun } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { takeWorkshop } from '../api/cache'
@@ -90,7 +90,7 @@ function HandHere() {
   const people = (data?.people ?? []).filter((each) => !each.archived).map((each) => each.name)
   const names = [BENCH, ...people, ...(here === BENCH || people.includes(here) ? [] : [here])]
   return (
-    <div className="flex items-center gap-3 text-sm">
+    <div className="flex items-center gap-1 text-sm">
       <label className="flex items-center gap-2 text-bar-quiet">
         <span className="max-xl:sr-only">at this browser</span>
         <select
@@ -103,6 +103,22 @@ function HandHere() {
           ))}
         </select>
       </label>
+      <Link
+        to="/guide"
+        aria-label="Bench guide"
+        title="Bench guide"
+        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line"
+      >
+        <BookOpen size={20} aria-hidden="true" />
+      </Link>
+      <Link
+        to="/parts"
+        aria-label="Parts"
+        title="Parts"
+        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line"
+      >
+        <Package size={20} aria-hidden="true" />
+      </Link>
       <Link
         to="/workshop"
         aria-label={data?.name || 'Workshop'}

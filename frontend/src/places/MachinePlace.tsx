@@ -9,6 +9,7 @@ import { Bar } from '../parts/Bar'
 import { Button, buttonLook, Done, Refused } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
+import { DueList } from '../parts/DueList'
 import { day, reading, signed, told, unitName } from '../parts/format'
 import { Notices } from '../parts/Notices'
 import { Quantity } from '../parts/Quantity'
@@ -18,6 +19,7 @@ import { PackageNumber } from './machine/PackageNumber'
 import { Photos } from './machine/Photos'
 import { PutAway } from './machine/PutAway'
 import { Said } from './machine/Said'
+import { Shelf } from './machine/Shelf'
 
 export function MachinePlace() {
   const machineId = Number(useParams().machineId)
@@ -46,6 +48,7 @@ export function MachinePlace() {
             <Package view={view} />
             <div className="min-w-0 space-y-6">
               {!view.said.archived && <VisitDoor view={view} />}
+              <DueList machineId={view.machine.id} />
               <KnownSoFar view={view} />
               <SetUps view={view} />
               <Visits view={view} />
@@ -90,16 +93,17 @@ function Package({ view }: { view: MachineView }) {
       <h3 className="mt-4 mb-1 text-sm font-semibold">Belts</h3>
       <ul className="text-sm leading-6">
         {view.belts.map((belt) => (
-          <li key={belt.number} className="flex justify-between">
-            <span>
+          <li key={belt.number} className="flex items-center justify-between">
+            <Link to={`/belts/${belt.id}`} className="inline-flex min-h-11 items-center underline underline-offset-4">
               belt {belt.number} · {belt.state}
-            </span>
+            </Link>
             <span className="reading">
               <Quantity unit="mm">{reading(belt.width_mm, 'mm')}</Quantity>
             </span>
           </li>
         ))}
       </ul>
+      {view.machine.kind !== 'bare clutch' && <Shelf view={view} />}
     </section>
   )
 }

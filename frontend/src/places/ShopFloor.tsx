@@ -9,6 +9,7 @@ import { useOpenVisit } from '../api/openVisit'
 import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { Button, buttonLook, Done } from '../parts/Button'
+import { DueList } from '../parts/DueList'
 import { day, reading, STATION_NAMES, told } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
 import { Notices } from '../parts/Notices'
@@ -74,6 +75,11 @@ export function ShopFloor() {
             <Waiting key={card.machine.id} card={card} />
           ))}
         </ul>
+        {!find && (
+          <div className="mb-8">
+            <DueList limit={6} />
+          </div>
+        )}
         <h2 className="mb-3 text-base font-bold">Other machines</h2>
         {resting.length === 0 && query.data && <p className="text-quiet">None.</p>}
         <ul className="divide-y divide-line border-y border-line">

@@ -1,4 +1,5 @@
 // Belt: may this belt run on, and what has it already cost.
+import { useState } from 'react'
 import type { VisitView } from '../api/client'
 import { useDesk } from '../api/desk'
 import { BeltPicture } from '../parts/BeltPicture'
@@ -9,6 +10,11 @@ import { figure, reading, told, unitName } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { useSize } from '../parts/size'
+import { BeforeOff } from './belt/BeforeOff'
+import { Life, useStart } from './belt/Life'
+import { Marks } from './belt/Marks'
+import { NoWidth } from './belt/NoWidth'
+import { Substitute } from './belt/Substitute'
 
 const DECISIONS = [
   { value: 'run on', name: 'Run on' },
@@ -16,40 +22,65 @@ const DECISIONS = [
   { value: 'discard', name: 'Discard' },
 ] as const
 
+const MOST_PLACES = 12
+
 export function BeltStation() {
   const { visit } = useDesk()
   const { belt } = visit
+  const measured = Object.keys(belt.widths_mm).map(Number)
+  const [more, setMore] = useState(3)
+  const [pointed, point] = useState<number | null>(null)
+  const places = Math.max(3, more, ...measured)
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
       <section className="min-w-0">
-        <Heading aside={`belt ${belt.number}`}>Width at three places</Heading>
-        <BeltPicture drawing={visit.setup.drawing} belt={belt} />
-        <div className="mt-3 grid grid-cols-3 gap-3">
-          {[1, 2, 3].map((place) => (
-            <NumberField
-              key={place}
-              label={`Place ${place}`}
-              unit="mm"
-              size="large"
-              called={`Belt width at place ${place}`}
-              place={`place_${place}`}
-              field={`place_${place}`}
-              station="belt"
-              path="/belt/reading"
-              method="PUT"
-              around={{ place }}
-              only
-              walk="belt"
-              read={(each) => each.belt.widths_mm[place] ?? null}
-            />
-          ))}
-        </div>
-        <Assessment belt={belt} />
+        <Heading aside={`belt ${belt.number}${belt.make_number ? `, ${belt.make_number}` : ''}`}>
+          {belt.no_width ? 'No width' : `Width at ${places === 3 ? 'three' : places} places`}
+        </Heading>
+        <BeltPicture drawing={visit.setup.drawing} belt={belt} places={places} pointed={pointed} point={point} />
+        {!belt.no_width && (
+          <div className="mt-2 grid grid-cols-3 gap-3">
+            {Array.from({ length: places }, (_, index) => index + 1).map((place) => (
+              <NumberField
+                key={place}
+                label={`Place ${place}`}
+                unit="mm"
+                size="large"
+                called={`Belt width at place ${place}`}
+                place={`place_${place}`}
+                field={`place_${place}`}
+                station="belt"
+                path="/belt/reading"
+                method="PUT"
+                around={{ place }}
+                only
+                walk="belt"
+                read={(each) => each.belt.widths_mm[place] ?? null}
+              />
+            ))}
+          </div>
+        )}
+        {!belt.no_width && <Assessment belt={belt} />}
         <Decision />
+        <div className="mt-3 space-y-3">
+          <Marks pointed={pointed} point={point} />
+          {!belt.no_width && places < MOST_PLACES && (
+            <button
+              type="button"
+              className="min-h-11 text-sm underline underline-offset-4"
+              onClick={() => setMore(places + 1)}
+            >
+              One more place
+            </button>
+          )}
+          {measured.length === 0 && <NoWidth />}
+        </div>
       </section>
-      <section className="min-w-0 space-y-6">
-        <WearScale belt={belt} />
-        <Costs belt={belt} />
+      <section className="min-w-0 space-y-4">
+        <Life otherwise={belt.no_width ? null : <WearScale belt={belt} />} />
+        {!belt.no_width && <Costs belt={belt} />}
+        <BeforeOff />
+        <Substitute />
       </section>
     </div>
   )
@@ -77,6 +108,7 @@ const AT_BELT = { station: 'belt', path: '/belt' }
 function Decision() {
   const { belt } = useDesk().visit
   const replaced = belt.decision === 'spare' || belt.decision === 'discard'
+  const ways = belt.no_width ? DECISIONS.filter((each) => each.value === 'discard') : DECISIONS
   return (
     <div className="mt-4 space-y-3">
       <SavedChoice
@@ -85,7 +117,7 @@ function Decision() {
         place="decision"
         field="decision"
         after="belt"
-        options={DECISIONS}
+        options={ways}
         none={{ name: 'Clear the decision', value: null }}
         read={(each) => each.belt.decision ?? null}
       />
@@ -220,6 +252,8 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
 
 function Costs({ belt }: { belt: VisitView['belt'] }) {
   const measured = belt.assessment != null
+  const start = useStart(belt.id, belt.assessment?.mean_mm ?? belt.last_known_mm)
+  const rows = [...belt.costs, ...(start ? [{ name: '0–30 mph', unit: 's', now: start.now, new: start.new }] : [])]
   return (
     <div>
       <Heading aside="same set-up, computed">
@@ -239,11 +273,11 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
           </tr>
         </thead>
         <tbody>
-          {belt.costs.map((row) => {
+          {rows.map((row) => {
             return (
               <tr key={row.name} className="border-t border-line">
-                <td className="py-2">{row.name}</td>
-                <td className="reading text-right text-xl font-semibold" data-cost={row.name}>
+                <td className="py-1">{row.name}</td>
+                <td className="reading text-right text-lg font-semibold" data-cost={row.name}>
                   {reading(row.now, row.unit)}
                 </td>
                 <td className="reading text-right text-quiet">{reading(row.new, row.unit)}</td>

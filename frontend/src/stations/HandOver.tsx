@@ -1,4 +1,5 @@
 // Hand-over: what was found, changed and measured, on one page for the rider, and the sign-off.
+
 import { useQuery } from '@tanstack/react-query'
 import { Printer } from 'lucide-react'
 import { Link } from 'react-router'
@@ -17,6 +18,7 @@ import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
 import { Compared } from './RoadTest'
+import { useItemPhotos } from './strip/ItemPhotos'
 
 const AT_HAND_OVER = { station: 'hand-over', path: '/hand-over' }
 
@@ -270,6 +272,39 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
   )
 }
 
+/** What was found worn, what is watched until when, and what was sound, in as few lines as it takes. */
+function Inspected({ visit }: { visit: VisitView }) {
+  const photos = useItemPhotos(visit.id)
+  const worn = visit.strip.items.filter((item) => item.decision === 'replace' || item.decision === 'watch')
+  const sound = visit.strip.items.filter((item) => item.decision === 'keep')
+  return (
+    <Row name="Clutches looked at">
+      {worn.map((item) => (
+        <span key={`${item.side}${item.key}`} className="block" data-found-item={item.key}>
+          <b>
+            {item.name}: {item.decision}
+          </b>
+          {item.check?.km != null && item.decision === 'watch' && `, again at ${told(item.check.km, 'km')}`}.{' '}
+          {item.sentences[0]}
+          {item.overruled && item.reason && ` Overruled: ${item.reason}.`}
+          {photos?.[`${item.side}.${item.key}`]?.map((id) => (
+            <img
+              key={id}
+              src={`/api/photos/${id}?small=true`}
+              alt={item.name}
+              className="mr-2 inline-block h-16 rounded"
+            />
+          ))}
+        </span>
+      ))}
+      {sound.length > 0 && (
+        <span className="block text-quiet">Sound: {sound.map((item) => item.name.toLowerCase()).join(', ')}</span>
+      )}
+      {visit.strip.items.length === 0 && 'not opened'}
+    </Row>
+  )
+}
+
 function Sheet({ visit }: { visit: VisitView }) {
   const { intake, belt, found, left } = visit
   const has = (station: string) => visit.stations.some((each) => each.station === station)
@@ -339,9 +374,20 @@ function Sheet({ visit }: { visit: VisitView }) {
                 <br />
                 {belt.assessment.reason}
               </>
+            ) : belt.no_width ? (
+              <>
+                {belt.no_width}
+                {belt.failure && `, ${belt.failure}`}
+                {belt.searches.map((search) => search.found && ` · ${search.name}: ${search.found}`)}
+              </>
             ) : (
               'not measured'
             )}
+            {belt.patterns.map((pattern) => (
+              <span key={pattern.name} className="block">
+                {pattern.name}: {pattern.means}
+              </span>
+            ))}
           </Row>
         )}
         {has('belt') && (
@@ -358,6 +404,7 @@ function Sheet({ visit }: { visit: VisitView }) {
             )}
           </Row>
         )}
+        {has('strip') && <Inspected visit={visit} />}
         {has('set-up') && (
           <Row name="Set-up changed">
             {visit.setup.changes.length === 0 ? 'nothing' : <ChangeWords changes={visit.setup.changes} />}

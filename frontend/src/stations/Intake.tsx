@@ -10,6 +10,7 @@ import { figure, reading, signed } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
 import { SlotFields } from '../parts/SlotFields'
+import { Symptoms } from '../parts/Symptoms'
 
 type Intake = VisitView['intake']
 
@@ -47,6 +48,12 @@ const RIDING = [
   { value: 'towing', name: 'Towing' },
 ] as const
 
+const RANGES = [
+  { value: 'low', name: 'Low' },
+  { value: 'high', name: 'High' },
+  { value: 'one range', name: 'It has one range' },
+] as const
+
 export function Intake() {
   const { visit } = useDesk()
   const air = visit.found
@@ -67,6 +74,7 @@ export function Intake() {
           waits
           read={(each) => each.intake.complaint ?? ''}
         />
+        <Symptoms />
         <SavedChoice
           label="Riding"
           place="riding"
@@ -77,6 +85,24 @@ export function Intake() {
           none={{ name: 'Clear riding', value: '' }}
           read={(each) => each.intake.riding}
         />
+        {!bench && (
+          <div className="grid items-center gap-x-3 sm:grid-cols-[auto_1fr]">
+            <p className="text-sm text-quiet" title="Below about 20 mph low range spares the belt (common practice)">
+              Range at walking pace
+            </p>
+            <SavedChoice
+              label="Range used at walking pace"
+              place="walking_range"
+              field="walking_range"
+              station="intake"
+              path="/intake"
+              compact
+              options={RANGES}
+              none={{ name: 'Clear the range', value: '' }}
+              read={(each) => each.intake.walking_range}
+            />
+          </div>
+        )}
         <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-5">
           {!bench && <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />}
           {!bench && <Reading name="odometer_h" label="or hours" called="Hour meter" unit="h" spare />}

@@ -31,7 +31,7 @@ class School:
 
 
 @dataclass(frozen=True)
-class Question:
+class OpenQuestion:
     """A question with its schools; `default` holds until the workshop chooses; `where` it is met in the work."""
 
     key: str
@@ -42,7 +42,7 @@ class Question:
 
 
 @cache
-def questions() -> dict[str, Question]:
+def questions() -> dict[str, OpenQuestion]:
     """Every question by its key, as the guide lists them.
 
     >>> questions()["abrasive"].default
@@ -60,7 +60,7 @@ def questions() -> dict[str, Question]:
             if differs.school not in found:
                 raise InvalidValue(f"{kind.key}: differs", f"{differs.school} is no question")
     return {
-        key: Question(
+        key: OpenQuestion(
             key, each.question, each.where, each.default,
             tuple(School(name, school.name, school.why) for name, school in each.school.items()),
         )

@@ -1,0 +1,118 @@
+// A belt's width over the distance on it: what was measured, the line with its band, and where it meets the limit.
+import { scaleLinear } from 'd3-scale'
+import { area, line } from 'd3-shape'
+import type { BeltLifeView } from '../api/client'
+import { figure, reading, told, unitName } from './format'
+import { useSize } from './size'
+
+const TALL = 230
+const EDGE = { left: 52, right: 14, top: 12, bottom: 38 }
+
+export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {
+  const [box, room] = useSize<HTMLDivElement>()
+  const wide = Math.max(280, room.width)
+  const band = life.trend?.band ?? []
+  const far = Math.max(...life.points.map((each) => each.use_km), ...band.map((each) => each.use_km), 1)
+  const low = Math.min(life.limit_mm - 0.3, ...life.points.map((each) => each.width_mm))
+  const high = Math.max(life.new_width_mm + 0.2, ...life.points.map((each) => each.width_mm))
+  const x = scaleLinear([0, far], [EDGE.left, wide - EDGE.right])
+  const y = scaleLinear([low, high], [TALL - EDGE.bottom, EDGE.top])
+  const inside = (width: number) => y(Math.max(low, Math.min(high, width)))
+  const shade = area<(typeof band)[number]>()
+    .x((each) => x(each.use_km))
+    .y0((each) => inside(each.width_mm - each.half_mm))
+    .y1((each) => inside(each.width_mm + each.half_mm))(band)
+  const middle = line<(typeof band)[number]>()
+    .x((each) => x(each.use_km))
+    .y((each) => y(each.width_mm))(band.filter((each) => each.width_mm >= low))
+  const told_ = life.points.map((each) => `${told(each.use_km, 'km')}: ${told(each.width_mm, 'mm')}`).join(', ')
+  return (
+    <div ref={box}>
+      <svg
+        width={wide}
+        height={TALL}
+        className="block max-w-full"
+        role="img"
+        aria-label={`Width over distance. ${told_}. Limit ${told(life.limit_mm, 'mm')}`}
+      >
+        {y.ticks(5).map((tick) => (
+          <g key={tick}>
+            <line x1={EDGE.left} x2={wide - EDGE.right} y1={y(tick)} y2={y(tick)} className="stroke-line" />
+            <text x={EDGE.left - 6} y={y(tick) + 4} textAnchor="end" className="reading fill-quiet text-[12px]">
+              {reading(tick, 'mm', 0)}
+            </text>
+          </g>
+        ))}
+        {x.ticks(Math.max(3, Math.round(wide / 130))).map((tick) => (
+          <text key={tick} x={x(tick)} y={TALL - 22} textAnchor="middle" className="reading fill-quiet text-[12px]">
+            {reading(tick, 'km')}
+          </text>
+        ))}
+        <text x={(EDGE.left + wide) / 2} y={TALL - 5} textAnchor="middle" className="fill-quiet text-[12px]">
+          on the belt, {unitName('km')}; width, {unitName('mm')}
+        </text>
+        {shade && <path d={shade} className="fill-band" data-band />}
+        {middle && (
+          <path d={middle} className="fill-none stroke-keep" strokeWidth="2" strokeDasharray="6 4" data-line />
+        )}
+        <line
+          x1={EDGE.left}
+          x2={wide - EDGE.right}
+          y1={y(life.limit_mm)}
+          y2={y(life.limit_mm)}
+          className="stroke-replace"
+          strokeWidth="2"
+        />
+        <text x={EDGE.left + 6} y={y(life.limit_mm) + 15} className="fill-replace text-[12px]">
+          wear limit {told(life.limit_mm, 'mm')}
+        </text>
+        {life.points.map((each) => {
+          const here = each.visit_id != null && each.visit_id === now
+          return (
+            <circle
+              key={`${each.visit_id ?? 'fitted'}`}
+              cx={x(each.use_km)}
+              cy={y(each.width_mm)}
+              r={here ? 7 : 5}
+              className={here ? 'fill-card stroke-signal' : 'fill-ink stroke-card'}
+              strokeWidth={here ? 4 : 1}
+              data-point={each.visit_id ?? 'fitted'}
+            >
+              <title>{`${told(each.use_km, 'km')}: ${told(each.width_mm, 'mm')}${each.on ? `, ${each.on}` : ', as fitted'}`}</title>
+            </circle>
+          )
+        })}
+      </svg>
+    </div>
+  )
+}
+
+/** The distance left, in words: a range where the band gives one. */
+export function Left({ life }: { life: BeltLifeView }) {
+  const { trend } = life
+  if (!trend) return <p className="text-sm text-quiet">A trend follows once its width is known at two distances.</p>
+  const { left_from_km: from, left_to_km: to, left_km: middle } = trend
+  const sure = `${figure(trend.confidence * 5, 0)} times in five`
+  return (
+    <p className="rounded-md border border-line bg-card px-4 py-3" data-left>
+      {from != null && to != null ? (
+        <>
+          <b className="text-lg">
+            {reading(from, 'km')} to {told(to, 'km')} left
+          </b>{' '}
+          before the limit at this rate, {sure}.
+        </>
+      ) : from != null ? (
+        <>
+          <b className="text-lg">{told(from, 'km')} left at the least</b>
+          {middle != null && `, ${told(middle, 'km')} on the line`}; how far at the most, its widths do not tell yet.
+        </>
+      ) : (
+        'Its widths show no wear yet.'
+      )}{' '}
+      <span className="text-quiet">
+        {figure(trend.wear_mm_per_1000_km, 2)} {unitName('mm')} in 1,000 {unitName('km')}
+      </span>
+    </p>
+  )
+}

@@ -1,0 +1,151 @@
+// The bench guide: what is known of each kind, to follow beside the machine or print for the trail; and the schools.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { api, must } from '../api/client'
+import { useKind } from '../api/guide'
+import { useSaved } from '../api/saved'
+import { Arrival } from '../parts/Arrival'
+import { Bar } from '../parts/Bar'
+import { Heading } from '../parts/Caution'
+import { Choice } from '../parts/Choice'
+import { Remark } from '../parts/Field'
+import { KindPage } from './guide/KindPage'
+
+const DEFERS =
+  'The manufacturer’s manual, local rules and a qualified technician come first. Limits and torques are the manual’s.'
+
+export function GuidePlace() {
+  const { kind } = useParams()
+  const known = useKind(kind ?? '')
+  return (
+    <>
+      <Bar>Bench guide</Bar>
+      <main id="work" tabIndex={-1} className="px-5 py-4 outline-none">
+        <Arrival title={known ? `${known.guide.name} · Bench guide` : 'Bench guide'} />
+        <p className="mb-3 border-l-4 border-watch bg-card px-3 py-2 text-sm font-semibold">{DEFERS}</p>
+        {kind ? known ? <KindPage known={known} /> : <p className="text-lg">Opening…</p> : <Overview />}
+      </main>
+    </>
+  )
+}
+
+function Overview() {
+  const [wanted, want] = useState('')
+  const guide = useQuery({ queryKey: ['guide'], queryFn: () => must(api.GET('/api/guide')) }).data
+  const found = useQuery({
+    queryKey: ['guide-find', wanted],
+    queryFn: () => must(api.GET('/api/guide/find', { params: { query: { find: wanted } } })),
+    enabled: wanted.trim() !== '',
+    placeholderData: (last) => last,
+  }).data?.found
+  return (
+    <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
+      <section className="min-w-0 space-y-4">
+        <label className="block text-sm text-quiet">
+          Find in all of it
+          <input
+            type="search"
+            value={wanted}
+            maxLength={80}
+            data-find
+            placeholder="needle cage, spring holes, snap ring…"
+            onChange={(event) => want(event.target.value)}
+            className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3 text-base text-ink placeholder:text-quiet focus:border-signal"
+          />
+        </label>
+        {wanted.trim() ? (
+          <ul className="divide-y divide-line border-y border-line" aria-live="polite">
+            {found?.map((line) => (
+              <li key={`${line.kind}${line.section}${line.heading}${line.text}`} className="py-2" data-found>
+                <p className="text-sm text-quiet">
+                  {line.kind ? (
+                    <Link to={`/guide/${line.kind}`} className="underline underline-offset-4">
+                      {line.kind_name}
+                    </Link>
+                  ) : (
+                    'Everywhere'
+                  )}{' '}
+                  · {line.section} · {line.origin}
+                </p>
+                <p>
+                  {line.heading && <b>{line.heading}. </b>}
+                  {line.text}
+                </p>
+              </li>
+            ))}
+            {found?.length === 0 && <li className="py-2 text-quiet">Nothing holds all of these words.</li>}
+          </ul>
+        ) : (
+          <ul className="divide-y divide-line border-y border-line">
+            {guide?.kinds.map((each) => (
+              <li key={each.key}>
+                <Link to={`/guide/${each.key}`} className="block min-h-11 py-2 hover:bg-card">
+                  <b>{each.name}</b> <span className="text-quiet">{each.looks}</span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+      <section className="min-w-0">
+        <Heading aside="the workshop's choice is followed everywhere">Where practice differs</Heading>
+        <ul className="space-y-4">
+          {guide?.questions.map((each) => (
+            <Schools key={each.question.key} {...each} />
+          ))}
+        </ul>
+      </section>
+    </div>
+  )
+}
+
+interface SchoolsProps {
+  question: {
+    key: string
+    name: string
+    where: string
+    default: string
+    schools: { key: string; name: string; why: string }[]
+  }
+  followed: string
+}
+
+function Schools({ question, followed }: SchoolsProps) {
+  const client = useQueryClient()
+  const saved = useSaved({
+    subject: 'workshop',
+    place: `school ${question.key}`,
+    label: question.name,
+    href: '/guide',
+    target: { method: 'PATCH', path: '/api/guide/school', around: { question: question.key }, only: true },
+    field: question.key,
+    stored: followed,
+    read: (data) => {
+      client.setQueryData(['guide'], data)
+      return (data as { questions: SchoolsProps[] }).questions.find((each) => each.question.key === question.key)
+        ?.followed
+    },
+    show: (value) => String(value ?? ''),
+    closed: false,
+  })
+  const chosen = question.schools.find((each) => each.key === saved.text)
+  return (
+    <li data-question={question.key}>
+      <p className="mb-1">
+        <b>{question.name}</b> <span className="text-sm text-quiet">{question.where} · common practice, no source</span>
+      </p>
+      <div className="[&_button]:whitespace-normal">
+        <Choice
+          label={question.name}
+          value={saved.text}
+          compact
+          options={question.schools.map((each) => ({ value: each.key, name: each.name }))}
+          choose={(value) => saved.choose(value)}
+        />
+      </div>
+      <p className="mt-1 text-sm text-quiet">{chosen?.why}</p>
+      <Remark saved={saved} id={`school-${question.key}`} />
+    </li>
+  )
+}

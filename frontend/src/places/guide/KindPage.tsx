@@ -1,0 +1,247 @@
+// One kind of clutch from access to traps, as a page a hand can follow or print; and limits of the workshop's own.
+import { useQueryClient } from '@tanstack/react-query'
+import { Printer, TriangleAlert } from 'lucide-react'
+import { useState } from 'react'
+import type { KindView } from '../../api/client'
+import { useAct } from '../../api/saved'
+import { withUnit } from '../../api/units'
+import { Button, Done } from '../../parts/Button'
+import { Heading } from '../../parts/Caution'
+import { figure, told } from '../../parts/format'
+import { FIELD } from '../machine/act'
+
+export function KindPage({ known }: { known: KindView }) {
+  const { guide } = known
+  return (
+    <div className="space-y-5">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <p className="max-w-prose">{guide.looks}</p>
+        <Button look="plain" onClick={() => window.print()} data-main>
+          <Printer size={18} aria-hidden="true" /> Print
+        </Button>
+      </div>
+      <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
+        <section className="min-w-0 space-y-5">
+          <div>
+            <Heading
+              aside={guide.belt_off.clutch_stays ? 'the clutch stays on' : 'part of the clutch comes off with it'}
+            >
+              Belt off
+            </Heading>
+            <ol className="list-decimal space-y-1 pl-6">
+              {guide.belt_off.steps.map((step) => (
+                <li key={step}>{step}</li>
+              ))}
+            </ol>
+            <p className="mt-2">
+              <b>Without tools, on the trail:</b> {guide.belt_off.without_tools}
+            </p>
+            {guide.housing.map((each) => (
+              <p key={each.text} className="mt-1 text-quiet">
+                {each.text}
+              </p>
+            ))}
+          </div>
+          <div>
+            <Heading aside="in order">Tear-down</Heading>
+            <ol className="list-decimal space-y-2 pl-6">
+              {guide.part.map((part) => (
+                <li key={part.key}>
+                  <b>{part.name}</b> <span className="text-sm text-quiet">({part.depth})</span>.{' '}
+                  {part.mark && <>Mark first: {part.mark} </>}
+                  {part.off} {part.facing && <span className="text-quiet">Back: {part.facing}</span>}
+                  {(part.trap || part.hazard) && (
+                    <span className="mt-0.5 flex gap-2 text-sm">
+                      <TriangleAlert size={18} aria-hidden="true" className="mt-0.5 shrink-0 text-watch" />
+                      <span>
+                        <b>{part.trap}</b> {part.hazard && known.hazards[part.hazard]}
+                      </span>
+                    </span>
+                  )}
+                </li>
+              ))}
+            </ol>
+          </div>
+        </section>
+        <section className="min-w-0 space-y-5">
+          <div>
+            <Heading>Lubrication</Heading>
+            <ul className="space-y-1">
+              {guide.lubrication.map((each) => (
+                <li key={each.where}>
+                  <b>{each.where}:</b> {each.what}. {each.text}
+                </li>
+              ))}
+            </ul>
+          </div>
+          <div>
+            <Heading aside="torques are the manual's">Fasteners</Heading>
+            <ul className="space-y-1">
+              {guide.fastener.map((each) => (
+                <li key={each.key}>
+                  <b>
+                    {each.place} ×{each.count}
+                  </b>
+                  : {each.tightness}
+                  {each.plausible && (
+                    <span className="text-quiet">
+                      , plausible {each.plausible.low}–{figure(each.plausible.high, 0)} {each.plausible.unit}
+                    </span>
+                  )}
+                  {each.compound && `; ${each.compound}`}
+                  {each.note && `; ${each.note}`}
+                  {each.tools && each.tools.length > 0 && (
+                    <span className="text-quiet"> · {each.tools.join(', ')}</span>
+                  )}
+                  {each.people === 2 && ' · two people'}
+                </li>
+              ))}
+            </ul>
+          </div>
+          {guide.version && guide.version.length > 0 && (
+            <div>
+              <Heading>Versions that differ</Heading>
+              <ul className="list-disc pl-6">
+                {guide.version.map((each) => (
+                  <li key={each.text}>{each.text}</li>
+                ))}
+              </ul>
+            </div>
+          )}
+          <Limits known={known} />
+        </section>
+      </div>
+      <section>
+        <Heading aside={`not stated otherwise: ${guide.origin}`}>What wears</Heading>
+        <ul className="grid gap-x-8 gap-y-2 lg:grid-cols-2">
+          {guide.item.map((item) => (
+            <li key={item.key} className="border-t border-line pt-1.5">
+              <b>{item.name}</b>
+              {item.measure && (
+                <span className="reading text-sm">
+                  {' '}
+                  {item.measure.name}
+                  {item.measure.limit != null &&
+                    `, limit ${told(item.measure.limit, item.measure.unit)} (${item.measure.origin})`}
+                </span>
+              )}
+              <span className="block text-sm text-quiet">
+                {item.how} {item.normal} {item.consequence}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </section>
+    </div>
+  )
+}
+
+/** Limits of the workshop's own manual: they win, and are shown as such. */
+function Limits({ known }: { known: KindView }) {
+  const client = useQueryClient()
+  const measured = known.guide.item.filter((each) => each.measure)
+  const [item, choose] = useState(measured[0]?.key ?? '')
+  const [value, type] = useState('')
+  const unit = measured.find((each) => each.key === item)?.measure?.unit ?? ''
+  const taken = (data: unknown) => {
+    client.setQueryData(['kind', known.key], data)
+    client.invalidateQueries({ queryKey: ['visit'] })
+  }
+  const state = useAct(
+    {
+      subject: `kind ${known.key}`,
+      place: 'limit',
+      label: 'Limit of the manual',
+      href: `/guide/${known.key}`,
+      held: false,
+      repeats: true,
+      target: () => ({
+        method: 'POST',
+        path: `/api/guide/kinds/${known.key}/limits`,
+        around: { item, value: withUnit(value, unit), origin: 'manual' },
+      }),
+    },
+    (data) => {
+      type('')
+      taken(data)
+    },
+  )
+  return (
+    <div className="print:hidden">
+      <Heading aside="they win over what stands here">Limits of our manual</Heading>
+      <ul>
+        {known.limits.map((limit) => (
+          <Limit key={limit.id} known={known} limit={limit} taken={taken} />
+        ))}
+      </ul>
+      <form
+        className="grid grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)_auto] items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault()
+          state.run()
+        }}
+      >
+        <label className="text-sm text-quiet">
+          Item
+          <select value={item} onChange={(event) => choose(event.target.value)} className={FIELD}>
+            {measured.map((each) => (
+              <option key={each.key} value={each.key}>
+                {each.name}, {each.measure?.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="text-sm text-quiet">
+          Limit{unit && `, ${unit}`}
+          <input
+            value={value}
+            maxLength={20}
+            onChange={(event) => type(event.target.value)}
+            className={`reading ${FIELD}`}
+          />
+        </label>
+        <Button action={state} submits>
+          State it
+        </Button>
+      </form>
+      <Done action={state} />
+    </div>
+  )
+}
+
+function Limit({
+  known,
+  limit,
+  taken,
+}: {
+  known: KindView
+  limit: KindView['limits'][number]
+  taken: (data: unknown) => void
+}) {
+  const item = known.guide.item.find((each) => each.key === limit.item)
+  const away = useAct(
+    {
+      subject: `kind ${known.key}`,
+      place: `limit ${limit.id}`,
+      label: 'Withdraw a limit',
+      href: `/guide/${known.key}`,
+      held: false,
+      target: () => ({ method: 'POST', path: `/api/guide/kinds/${known.key}/limits/${limit.id}/withdraw`, around: {} }),
+    },
+    taken,
+  )
+  return (
+    <li className="flex items-center justify-between gap-3 border-t border-line" data-limit={limit.item}>
+      <span>
+        {item?.name}: <b className="reading">{told(limit.value, item?.measure?.unit ?? '')}</b>{' '}
+        <span className="text-sm text-quiet">
+          {limit.origin}, {limit.stated_by}
+          {limit.machine_id != null && ', one machine only'}
+        </span>
+      </span>
+      <button type="button" onClick={away.run} className="min-h-11 text-sm underline underline-offset-4">
+        Withdraw
+      </button>
+    </li>
+  )
+}
