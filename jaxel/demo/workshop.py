@@ -1,7 +1,7 @@
-"""A small workshop in early winter: two sleds, a side-by-side and a quad, visits behind them and visits open."""
+"""A small workshop in early winter: three sleds, a side-by-side and a quad, visits behind them and visits open."""
 
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from importlib import resources
@@ -9,7 +9,10 @@ from typing import Any
 
 from jaxel.core.formats.setup import SetupDocument, read_setup
 from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.inspection import NOT_LOOKED_AT
+from jaxel.core.trade.kinds import Side
 from jaxel.core.trade.slots import numbers
+from jaxel.core.trade.stations import Scope
 from jaxel.core.units import RPM
 from jaxel.store import (
     belt_checks,
@@ -19,7 +22,9 @@ from jaxel.store import (
     hand_over,
     intake,
     machines,
+    parts,
     road_tests,
+    strip,
     visits,
     workshop,
 )
@@ -34,9 +39,9 @@ HAND = "Jonas"
 class Bench:
     """One visit in the demo's hands: each call is what a station's field or button sends."""
 
-    def __init__(self, connection: sqlite3.Connection, machine_id: int):
+    def __init__(self, connection: sqlite3.Connection, machine_id: int, scope: Scope | None = None):
         self.connection = connection
-        self.id = visits.open_visit(connection, machine_id, HAND)
+        self.id = visits.open_visit(connection, machine_id, HAND, scope=scope)
 
     @property
     def visit(self) -> Visit:
@@ -84,6 +89,18 @@ class Bench:
         run_id = road_tests.begin(self.connection, self.id, visit.set_up.left_revision_id, HAND)
         road_tests.change(self.connection, self.id, run_id, measured, HAND)
 
+    def opened(self, depth: str) -> None:
+        strip.change(self.connection, self.id, {"depth": Edit(self.visit.inspection.strip.depth, depth)}, HAND)
+
+    def look(self, side: Side, item: str, *readings: float, rings: Sequence[int] = (), **said: Any) -> None:
+        """What was found of an item: readings and rings by place, the rest by field."""
+        held = self.visit.inspection.looks.get((side, item), NOT_LOOKED_AT)
+        strip.look(self.connection, self.id, side, item, _edits(held, said), HAND)
+        for place, value in enumerate(readings):
+            strip.read(self.connection, self.id, side, item, "readings", place, Edit(None, value), HAND)
+        for place, score in enumerate(rings):
+            strip.read(self.connection, self.id, side, item, "rings", place, Edit(None, score), HAND)
+
     def sign_off(self, by: str) -> None:
         hand_over.sign_off(self.connection, self.id, self.visit.edit, by)
 
@@ -108,6 +125,8 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     _trail_sled(connection, days_ago)
     _side_by_side(connection, days_ago)
     _utility_quad(connection, days_ago)
+    _part_numbers(connection)
+    _touring_sled(connection, days_ago)
 
 
 def _bring_in(connection: sqlite3.Connection, name: str, kind: Kind, rider: str) -> int:
@@ -216,3 +235,61 @@ def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
         )
         visit = bringing_in.bring_in(connection, stranger, HAND)
         faults.record(connection, visit, "washer-missing", "", "one under the cover, none in it", HAND)
+
+
+def _part_numbers(connection: sqlite3.Connection) -> None:
+    """What the workshop orders most: numbers of its own invention."""
+    for number, kind, make, price, pack, life_km in (
+        ("FB-AB3", "arm bushing", "Kvern", 38.0, 3, 3000),
+        ("FB-ARM", "arm", "Kvern", 62.0, 1, None),
+        ("FB-RO3", "spider roller", "Kvern", 57.0, 3, None),
+        ("FB-BT2", "button", "Osprey Fell", 14.0, 2, 6000),
+        ("FB-PS64", "primary spring", "Kvern", 54.0, 1, None),
+        ("FB-SS80", "secondary spring", "Osprey Fell", 49.0, 1, None),
+        ("FB-BELT", "belt", "Osprey Fell", 148.0, 1, 3200),
+        ("FB-GD3", "slide guide", "Tarnrigg", 19.5, 3, None),
+    ):
+        part = parts.add(connection, number, kind, HAND)
+        values = {"make": ("", make), "price": (None, price), "pack": (1, pack), "life_km": (None, life_km)}
+        parts.change(
+            connection, part, {name: Edit(was, now) for name, (was, now) in values.items() if was != now}, HAND
+        )
+    parts.say_tool(connection, "arm bushing driver", {"price": Edit(None, 45.0)}, HAND)
+    parts.say_tool(connection, "bushing driver", {"owned": Edit(False, True)}, HAND)
+
+
+def _touring_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
+    """One belt through four visits, watched buttons, and a jerk that has begun since: on the bench for its service."""
+    with days_ago(700):
+        touring = document("trail-sled").model_copy(update={"name": "Skelgarth 600 touring sled"})
+        machine = machines.bring_in(connection, touring, "sled", "Ragna B.")
+    for days, odometer_km, widths, buttons in (
+        (690, 610, (34.8, 34.8, 34.7), 0.35),
+        (420, 1320, (34.5, 34.6, 34.5), 0.5),
+        (310, 1990, (34.3, 34.3, 34.2), 0.6),
+    ):
+        with days_ago(days):
+            visit = Bench(connection, machine, "service")
+            visit.intake(
+                odometer_km=odometer_km, complaint="Service.", riding="trail", walking_range="low", no_tachometer=True,
+                elevation_m=250, temperature_c=-6,
+            )  # fmt: skip
+            if days == 690:
+                visit.state_kinds("tower-and-button-primary", "bolt-in-helix-secondary")
+            visit.measure(*widths)
+            visit.belt(decision="run on", direction="arrow to the front, lettering outward")
+            visit.opened("on machine")
+            visit.look("primary", "buttons", buttons, looked="assembled")
+            for face in ("moving_face", "fixed_face"):
+                visit.look("primary", face, rings=(0, 0, 0, 0, 0), looked="assembled")
+                visit.look("secondary", f"secondary_{face}", rings=(0, 0, 0, 0, 0), looked="assembled")
+            visit.hand_over(watch="Buttons: a little more rock each time.", next_service_km=odometer_km + 700)
+            visit.sign_off("Jonas, bench 1")
+    with days_ago(0):
+        visit = Bench(connection, machine, "service")
+        visit.intake(
+            odometer_km=2690, complaint="Takes off with a jerk since the autumn, and bogs when it is opened quickly.",
+            riding="trail", walking_range="high", no_tachometer=True, elevation_m=250, temperature_c=-5,
+            symptoms=["jerky", "bog"],
+        )  # fmt: skip
+        visit.opened("cover off")

@@ -98,7 +98,7 @@ def belt_end_km(connection: sqlite3.Connection, visit: Visit) -> float | None:
         return None
     line = line_through(use, [each.width_mm for each in points])
     soonest = forecast(line, visit.found.belt.top_width_min_mm).soonest
-    return None if soonest is None else max(visit.intake.odometer_km, visit.intake.odometer_km + soonest - use[-1])
+    return None if soonest is None else round(visit.intake.odometer_km + max(0.0, soonest - use[-1]), 1)
 
 
 def close_unrepaired(connection: sqlite3.Connection, visit_id: int, edit: int, reason: str, by: str) -> None:

@@ -193,7 +193,9 @@ def judge(
     decision = look.overruled or finding
     waits = _waits_for(item, others or {}) if finding in ("watch", "replace") else ()
     check = _next_check(item, decision, odometer, limit, before, look) if decision else None
-    return Verdict(finding, decision, tuple(sentences), waits, _lacks(item, look, finding, decision, waits), check, wear)
+    return Verdict(
+        finding, decision, tuple(sentences), waits, _lacks(item, look, finding, decision, waits), check, wear
+    )
 
 
 def worst(item: WearItem, readings: Sequence[float | None]) -> float | None:
@@ -313,7 +315,7 @@ def _next_check(
     if km is None and item.check_h is None and not item.season:
         return None
     return Check(
-        None if km is None or odometer.km is None else odometer.km + max(0.0, km),
+        None if km is None or odometer.km is None else round(odometer.km + max(0.0, km), 1),
         None if item.check_h is None or odometer.h is None else odometer.h + item.check_h * part,
         item.season,
     )
