@@ -44,6 +44,7 @@ _TYPED: dict[str, dict[str, tuple[float, float]]] = {
     "N·m/deg": {"N·m/deg": (1, 0), "ft-lb/deg": (FOOT_POUND, 0), "in-lb/deg": (FOOT_POUND / 12, 0)},
     "N·m": {"N·m": (1, 0), "ft-lb": (FOOT_POUND, 0), "in-lb": (FOOT_POUND / 12, 0)},
     "N/mm": {"N/mm": (1, 0), "lbf/in": (POUND_FORCE / 25.4, 0)},
+    "N/100 rpm": {"N/100 rpm": (1, 0), "lbf/100 rpm": (POUND_FORCE, 0)},
     "kg": {"kg": (1, 0), "g": (1e-3, 0), "lb": (POUND, 0)},
     "kW": {"kW": (1, 0), "hp": (HORSEPOWER / 1000, 0)},
     "turns": {"turns": (1, 0)},
@@ -219,6 +220,7 @@ class Units:
         return {
             "N": self.force,
             "N/mm": "lbf/in" if pounds else "N/mm",
+            "N/100 rpm": "lbf/100 rpm" if pounds else "N/100 rpm",
             "kg": "lb" if pounds else "kg",
             "mm": self.length,
             "km": self.distance,
@@ -251,7 +253,8 @@ def unit_choices() -> dict[str, tuple[str, ...]]:
 _DIGITS: dict[str, int] = {
     "": 2, "rpm": 0, "g": 1, "deg": 1, "%": 0, "h": 0, "turns": 1,
     "N": 0, "lbf": 1, "mm": 1, "in": 3, "km": 0, "mi": 0, "km/h": 0, "mph": 0, "m": 0, "ft": 0, "°C": 0, "°F": 0,
-    "kg": 0, "lb": 0, "kW": 0, "hp": 0, "N·m": 1, "ft-lb": 1, "N/mm": 1, "lbf/in": 1, "N·m/deg": 3, "ft-lb/deg": 3,
+    "kg": 0, "lb": 0, "kW": 0, "hp": 0, "N·m": 1, "ft-lb": 1, "N/mm": 1, "lbf/in": 1,
+    "N/100 rpm": 0, "lbf/100 rpm": 1, "N·m/deg": 3, "ft-lb/deg": 3,
 }  # fmt: skip
 """Decimals a reading deserves in each unit: a caliper's tenth of a millimetre is four thousandths of an inch."""
 

@@ -49,7 +49,7 @@ class NewMark(Request):
     kind: Annotated[str, Field(max_length=40)]
     place: Annotated[float, Field(ge=0, lt=1)]
     flank: Flank
-    length_mm: Annotated[float, Field(gt=0, le=5000)] | None = None
+    length_mm: Round = None
 
 
 class MarkPath(BaseModel):

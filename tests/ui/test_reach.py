@@ -21,6 +21,11 @@ TITLES = {
         f"/visits/2/{station}": f"{station.capitalize().replace('Road-', 'Road ')} · Tarnhowe 840 mountain sled · Jaxel"
         for station in STATIONS
     },
+    "/visits/9/strip": "Strip & inspect · Skelgarth 600 touring sled · Jaxel",
+    "/belts/1": "Belt 1 · Tarnhowe 840 mountain sled · Jaxel",
+    "/guide": "Bench guide · Jaxel",
+    "/guide/roller-variator-primary": "Roller variator primary · Bench guide · Jaxel",
+    "/parts": "Parts · Jaxel",
     "/visits/1/hand-over": "Hand-over · Tarnhowe 840 mountain sled · Jaxel",
 }
 PAGES = tuple(TITLES)

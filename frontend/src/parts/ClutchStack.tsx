@@ -111,8 +111,9 @@ interface ClutchStackProps {
 
 export function ClutchStack({ name, parts, state, hand, choose }: ClutchStackProps) {
   return (
-    <div className="overflow-x-auto" role="img" aria-label={`${name}, in the order it comes apart`}>
-      <div className="relative flex min-w-fit" aria-hidden="true">
+    // biome-ignore lint/a11y/useSemanticElements: a picture whose parts are pressed, not a form
+    <div className="overflow-x-auto" role="group" aria-label={`${name}, in the order it comes apart`}>
+      <div className="relative flex min-w-fit">
         <div className="absolute top-[48px] right-0 left-0 border-t-2 border-dashed border-alu-deep opacity-60" />
         {parts.map((part) => {
           const now = state(part.key)

@@ -55,7 +55,10 @@ export function DueList({ machineId, limit = 50 }: { machineId?: number; limit?:
             </span>
             <span className="min-w-0 flex-1 break-words">
               {machineId === undefined && (
-                <Link to={`/machines/${due.machine_id}`} className="font-semibold underline underline-offset-4">
+                <Link
+                  to={`/machines/${due.machine_id}`}
+                  className="inline-flex min-h-11 items-center font-semibold underline underline-offset-4"
+                >
                   {due.machine}
                 </Link>
               )}{' '}

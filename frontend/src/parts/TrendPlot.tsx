@@ -2,6 +2,7 @@
 import { scaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
 import type { BeltLifeView } from '../api/client'
+import { inShown, shown } from '../api/units'
 import { figure, reading, told, unitName } from './format'
 import { useSize } from './size'
 
@@ -87,6 +88,15 @@ export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {
   )
 }
 
+/** Wear [mm in 1,000 km] as the hand reads it. */
+export function wearRate(wear: number): string {
+  const rate = inShown(wear, 'mm') / inShown(1, 'km')
+  return `${figure(rate, shown('mm').digits + 1)} ${unitName('mm')} in 1,000 ${unitName('km')}`
+}
+
+/** What a standing start is timed to, 30 mph, as the hand reads it. */
+export const startName = () => (unitName('km/h') === 'mph' ? '0–30 mph' : '0–48 km/h')
+
 /** The distance left, in words: a range where the band gives one. */
 export function Left({ life }: { life: BeltLifeView }) {
   const { trend } = life
@@ -110,9 +120,7 @@ export function Left({ life }: { life: BeltLifeView }) {
       ) : (
         'Its widths show no wear yet.'
       )}{' '}
-      <span className="text-quiet">
-        {figure(trend.wear_mm_per_1000_km, 2)} {unitName('mm')} in 1,000 {unitName('km')}
-      </span>
+      <span className="text-quiet">{wearRate(trend.wear_mm_per_1000_km)}</span>
     </p>
   )
 }

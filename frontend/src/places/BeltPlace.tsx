@@ -11,7 +11,7 @@ import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { Remark } from '../parts/Field'
 import { told } from '../parts/format'
-import { Left, TrendPlot } from '../parts/TrendPlot'
+import { Left, startName, TrendPlot } from '../parts/TrendPlot'
 import { Others, useLife, useStart } from '../stations/belt/Life'
 import { FIELD, PAUSE_MS } from './machine/act'
 
@@ -69,8 +69,9 @@ function Page({ life }: { life: BeltLifeView }) {
         <Left life={life} />
         {start?.now != null && start.new != null && (
           <p>
-            0–30 mph on the simulated strip: <span className="reading font-semibold">{start.now.toFixed(2)} s</span> on
-            it, <span className="reading">{start.new.toFixed(2)} s</span> on a new one.
+            {startName()} on the simulated strip:{' '}
+            <span className="reading font-semibold">{start.now.toFixed(2)} s</span> on it,{' '}
+            <span className="reading">{start.new.toFixed(2)} s</span> on a new one.
           </p>
         )}
         <Others life={life} />

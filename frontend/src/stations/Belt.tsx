@@ -10,6 +10,7 @@ import { figure, reading, told, unitName } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { useSize } from '../parts/size'
+import { startName } from '../parts/TrendPlot'
 import { BeforeOff } from './belt/BeforeOff'
 import { Life, useStart } from './belt/Life'
 import { Marks } from './belt/Marks'
@@ -253,7 +254,7 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
 function Costs({ belt }: { belt: VisitView['belt'] }) {
   const measured = belt.assessment != null
   const start = useStart(belt.id, belt.assessment?.mean_mm ?? belt.last_known_mm)
-  const rows = [...belt.costs, ...(start ? [{ name: '0–30 mph', unit: 's', now: start.now, new: start.new }] : [])]
+  const rows = [...belt.costs, ...(start ? [{ name: startName(), unit: 's', now: start.now, new: start.new }] : [])]
   return (
     <div>
       <Heading aside="same set-up, computed">

@@ -4,8 +4,8 @@ import { Link } from 'react-router'
 import { api, type BeltLifeView, must } from '../../api/client'
 import { useDesk } from '../../api/desk'
 import { Heading } from '../../parts/Caution'
-import { figure, told } from '../../parts/format'
-import { Left, TrendPlot } from '../../parts/TrendPlot'
+import { told } from '../../parts/format'
+import { Left, TrendPlot, wearRate } from '../../parts/TrendPlot'
 
 export function useLife(beltId: number, edit = 0) {
   return useQuery({
@@ -59,7 +59,7 @@ export function Others({ life }: { life: BeltLifeView }) {
         <thead className="text-left text-quiet">
           <tr>
             <th className="font-normal">belt</th>
-            <th className="text-right font-normal">wear in 1,000 km</th>
+            <th className="text-right font-normal">wear</th>
             <th className="font-normal">riding</th>
             <th className="font-normal">at walking pace</th>
             <th className="font-normal">tyre or track</th>
@@ -69,13 +69,16 @@ export function Others({ life }: { life: BeltLifeView }) {
           {life.others.map((other) => (
             <tr key={other.id} className="border-t border-line">
               <td className="py-1.5" data-name="belt">
-                <Link to={`/belts/${other.id}`} className="underline underline-offset-4">
+                <Link
+                  to={`/belts/${other.id}`}
+                  className="inline-flex min-h-11 min-w-11 items-center underline underline-offset-4"
+                >
                   No. {other.number}
                 </Link>
                 , {other.machine_id === life.machine_id ? 'this machine' : other.machine}
               </td>
               <td className="reading py-1.5 text-right" data-name="wear">
-                {figure(other.wear_mm_per_1000_km, 2)} mm over {told(other.use_km, 'km')}
+                {wearRate(other.wear_mm_per_1000_km)}, over {told(other.use_km, 'km')}
               </td>
               <td className="py-1.5 pl-3" data-name="riding">
                 {other.riding || '–'}

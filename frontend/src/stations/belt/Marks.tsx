@@ -4,8 +4,9 @@ import { useState } from 'react'
 import type { VisitView } from '../../api/client'
 import { useDesk, useVisitAct } from '../../api/desk'
 import { useWords } from '../../api/guide'
+import { withUnit } from '../../api/units'
 import { Button, Done } from '../../parts/Button'
-import { figure, told } from '../../parts/format'
+import { figure, told, unitName } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 
 const FLANKS = [
@@ -34,7 +35,7 @@ export function Marks({ pointed, point }: MarksProps) {
       label: 'Mark on the belt',
       station: 'belt',
       path: '/belt/marks',
-      body: () => ({ kind, flank, place: pointed ?? 0, length_mm: length.trim() ? Number(length) : null }),
+      body: () => ({ kind, flank, place: pointed ?? 0, length_mm: length.trim() ? withUnit(length, 'mm') : null }),
       held: false,
       repeats: true,
     },
@@ -104,13 +105,13 @@ export function Marks({ pointed, point }: MarksProps) {
               />
             </label>
             <label className="text-sm text-quiet">
-              Length, mm, if not a spot
+              Length, {unitName('mm')}, if not a spot
               <input
                 value={length}
                 inputMode="decimal"
                 placeholder="–"
-                maxLength={7}
-                onChange={(event) => long(event.target.value.replace(/[^\d.]/g, ''))}
+                maxLength={20}
+                onChange={(event) => long(event.target.value)}
                 className={`reading ${LOOK}`}
               />
             </label>

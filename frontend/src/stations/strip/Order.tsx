@@ -12,7 +12,7 @@ export function Order() {
       <Heading
         aside={
           <a
-            className="inline-flex min-h-11 items-center underline underline-offset-4"
+            className="inline-flex min-h-11 min-w-11 items-center underline underline-offset-4"
             href={`/api/visits/${visit.id}/strip/parts.csv`}
             download
           >
