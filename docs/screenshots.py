@@ -19,6 +19,10 @@ VIEWS = {
     "bring-in": ("/bring-in", DESK),
     "intake": ("/visits/2/intake", DESK),
     "belt": ("/visits/2/belt", DESK),
+    "strip": ("/visits/9/strip#primary_arm_bushing", DESK),
+    "belt-page": ("/belts/5", DESK),
+    "guide": ("/guide/tower-and-button-primary", DESK),
+    "parts": ("/parts", DESK),
     "set-up": ("/visits/2/set-up", DESK),
     "set-up-tablet-dark": ("/visits/2/set-up", TABLET),
     "road-test": ("/visits/3/road-test", DESK),
@@ -40,6 +44,14 @@ def main() -> None:
                     page.get_by_role("radio", name=looks).click()
                 page.get_by_label("Belt, width").fill("30.4")
                 page.get_by_text("1 measured").wait_for()
+            if name == "strip":
+                for letter, play in (("A", "0.2"), ("B", "0.6")):
+                    page.get_by_label(f"side play {letter}").fill(play)
+                    page.keyboard.press("Enter")
+                for word in ("Assembled", "cocked"):
+                    page.get_by_role("radio", name=word, exact=True).click()
+                page.get_by_role("radio", name="Press in bushings").click()
+                page.locator("[data-order]").wait_for(state="attached")
             page.wait_for_function("!document.body.innerText.match(/Opening|Drawing|working…/)")
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()

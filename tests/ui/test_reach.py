@@ -259,7 +259,7 @@ class Focus(Sized):
         for size in (DESK, PHONE, ZOOMED):
             self.at(size)
             self.open("/visits/2/intake")
-            self.settle()
+            expect(self.page.get_by_label("Complaint")).to_be_visible()
             feet = self.page.evaluate(
                 """() => [...document.querySelectorAll('main :is(input, select, textarea, button)')].map((field) => {
                   field.focus()
