@@ -3,7 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
+from typing import Any, Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import check_width
@@ -16,31 +16,35 @@ from .machines import Belt
 SAID = frozenset({"make_number", "batch", "bought_on", "direction", "place", "new_width_mm", "length_mm"})
 
 
+Meter = Literal["km", "h"]
+
+
 @dataclass(frozen=True)
 class LifePoint:
-    """A belt's width at one visit: distance on it [km], mean width [mm], the odometer then, how it was used.
+    """A belt's width at one visit: distance [km] or hours on it, mean width [mm], the meter then, how it was used.
 
     `on`, the day; `visit_id` None for the day it was fitted.
     """
 
     visit_id: int | None
     on: str
-    use_km: float
+    use: float
     width_mm: float
-    odometer_km: float
+    meter: float
     riding: str = ""
     walking_range: str = ""
 
 
 @dataclass(frozen=True)
 class WornBelt:
-    """A belt with its life, of whichever machine."""
+    """A belt with its life, of whichever machine; its use is counted in `unit`, km, or h where no distance was read."""
 
     belt: Belt
     machine_id: int
     machine_name: str
     tyre: str
     new_width_mm: float
+    unit: Meter
     points: tuple[LifePoint, ...]
 
 
@@ -167,31 +171,39 @@ def _lives(connection: sqlite3.Connection, where: str, values: tuple[int, ...]) 
                 head["machine_name"],
                 head["tyre"],
                 belt.new_width_mm or head["new_mm"],
-                _points(connection, belt),
+                *_life(connection, belt),
             )
         )
     return found
 
 
-def _points(connection: sqlite3.Connection, belt: Belt) -> tuple[LifePoint, ...]:
+def _life(connection: sqlite3.Connection, belt: Belt) -> tuple[Meter, tuple[LifePoint, ...]]:
+    """The meter a belt's life is counted by, and its points: by distance, or by hours where more is known by them."""
+    distance, hours = _points(connection, belt, "km"), _points(connection, belt, "h")
+    return ("h", hours) if len(hours) > len(distance) else ("km", distance)
+
+
+def _points(connection: sqlite3.Connection, belt: Belt, unit: Meter) -> tuple[LifePoint, ...]:
     rows = connection.execute(
-        "SELECT visit.id, opened_at, odometer_km, riding, walking_range, use_km, avg(width_mm) AS width_mm"
+        f"SELECT visit.id, opened_at, odometer_{unit} AS meter, riding, walking_range, use_{unit} AS used,"
+        " avg(width_mm) AS width_mm"
         " FROM belt_check JOIN visit ON visit.id = belt_check.visit_id JOIN intake ON intake.visit_id = visit.id"
         " JOIN belt_reading ON belt_reading.visit_id = visit.id"
-        " WHERE belt_id = ? AND odometer_km IS NOT NULL GROUP BY visit.id ORDER BY visit.id",
+        f" WHERE belt_id = ? AND odometer_{unit} IS NOT NULL GROUP BY visit.id ORDER BY visit.id",
         (belt.id,),
     )
+    on_it = belt.use_km if unit == "km" else belt.use_h
     points = []
     for row in rows:
-        # While the visit is open what is on the belt follows its odometer; a signed one says what it was that day.
-        use = row["use_km"] if row["use_km"] is not None else belt.use_km(row["odometer_km"])
+        # While the visit is open what is on the belt follows its meter; a signed one says what it was that day.
+        use = row["used"] if row["used"] is not None else on_it(row["meter"])
         points.append(
             LifePoint(
-                row["id"], row["opened_at"][:10], use or 0.0, row["width_mm"], row["odometer_km"], row["riding"],
+                row["id"], row["opened_at"][:10], use or 0.0, row["width_mm"], row["meter"], row["riding"],
                 row["walking_range"],
             )
         )  # fmt: skip
-    if belt.fitted_at_km is not None and belt.fitted_width_mm is not None:
-        start = LifePoint(None, "", belt.used_km, belt.fitted_width_mm, belt.fitted_at_km)
-        points.append(start)
-    return tuple(sorted(points, key=lambda each: (each.use_km, each.visit_id or 0)))
+    fitted, used = (getattr(belt, f"{name}_{unit}") for name in ("fitted_at", "used"))
+    if fitted is not None and belt.fitted_width_mm is not None:
+        points.append(LifePoint(None, "", used, belt.fitted_width_mm, fitted))
+    return tuple(sorted(points, key=lambda each: (each.use, each.visit_id or 0)))

@@ -4,7 +4,6 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
 from jaxel.core.trade.due import Due, Use, due_on, in_order, urgency, use_of
 from jaxel.core.trade.inspection import Check, Odometer
@@ -50,7 +49,7 @@ def of_workshop(connection: sqlite3.Connection, machine_id: int | None = None) -
         " WHERE (:machine IS NULL AND archived = 0) OR machine_id = :machine",
         {"machine": machine_id},
     ).fetchall()
-    read = _readings(connection, {row["machine_id"] for row in rows})
+    read = _readings(connection, machine_id)
     today = date.fromisoformat(now()[:10])
     found: dict[int, MachineDue] = {}
     for row in rows:
@@ -67,13 +66,14 @@ def _due(row: sqlite3.Row, readings: list[tuple[date, Odometer]], today: date) -
     return Due(row["key"], row["what"], row["name"], row["why"], check, on, urgency(on, today))
 
 
-def _readings(connection: sqlite3.Connection, machines: set[int]) -> dict[int, list[tuple[date, Odometer]]]:
+def _readings(connection: sqlite3.Connection, machine_id: int | None) -> dict[int, list[tuple[date, Odometer]]]:
+    """Meter readings by machine, oldest first, of those of which something is due."""
     found: dict[int, list[tuple[date, Odometer]]] = {}
-    marks = ", ".join("?" * len(machines))
-    rows: Any = connection.execute(
+    rows = connection.execute(
         "SELECT machine_id, opened_at, odometer_km, odometer_h FROM visit JOIN intake ON intake.visit_id = visit.id"
-        f" WHERE machine_id IN ({marks}) AND (odometer_km IS NOT NULL OR odometer_h IS NOT NULL) ORDER BY visit.id",
-        list(machines),
+        " WHERE machine_id IN (SELECT machine_id FROM due WHERE :machine IS NULL OR machine_id = :machine)"
+        " AND (odometer_km IS NOT NULL OR odometer_h IS NOT NULL) ORDER BY visit.id",
+        {"machine": machine_id},
     )
     for row in rows:
         day = date.fromisoformat(row["opened_at"][:10])

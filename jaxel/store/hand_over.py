@@ -9,7 +9,7 @@ from jaxel.core.trade.due import Due
 from jaxel.core.trade.inspection import Check
 from jaxel.core.trade.plausible import next_service
 from jaxel.core.trade.stations import HandOver, Intake, OpenItem, open_items
-from jaxel.core.trade.trend import forecast, line_through
+from jaxel.core.trade.trend import trend_of
 
 from . import belts, dues, parts, visits
 from .db import Conflict, now
@@ -78,27 +78,28 @@ def _dues(connection: sqlite3.Connection, visit: Visit) -> Iterator[Due]:
             why = {"keep": "usual check", "watch": "watched", "replace": "renewed, usual check"}[verdict.decision]
             words = f"{why}: {verdict.sentences[0]}" if verdict.sentences else why
             yield Due(_key(side, item.key), "item", f"{item.name}, {side}", words, verdict.check, None, "undated")
-    ends = belt_end_km(connection, visit)
+    ends = belt_end(connection, visit)
     if ends is not None:
-        yield Due("belt", "belt", f"Belt {visit.fitted_belt.number}", "its width, before the soonest it may reach the"
-                  " limit", Check(km=ends), None, "undated")  # fmt: skip
+        why = "its width, before the soonest it may reach the limit"
+        yield Due("belt", "belt", f"Belt {visit.fitted_belt.number}", why, ends, None, "undated")
     told = visit.hand_over
     if told.next_service_km is not None or told.next_service_h is not None:
         check = Check(told.next_service_km, told.next_service_h)
         yield Due("service", "service", "Service", told.watch or "next service", check, None, "undated")
 
 
-def belt_end_km(connection: sqlite3.Connection, visit: Visit) -> float | None:
-    """Odometer [km] at which the belt that runs on reaches its limit at the soonest; None where no trend tells."""
-    if visit.belt.replaced or visit.intake.odometer_km is None:
+def belt_end(connection: sqlite3.Connection, visit: Visit) -> Check | None:
+    """When the belt that runs on reaches its limit at the soonest, by distance or hours; None where no trend tells."""
+    if visit.belt.replaced:
         return None
-    points = belts.life(connection, visit.belt.belt_id).points
-    use = [each.use_km for each in points]
-    if len(set(use)) < 2:
+    life = belts.life(connection, visit.belt.belt_id)
+    now = visit.intake.odometer_km if life.unit == "km" else visit.intake.odometer_h
+    limit = visit.found.belt.top_width_min_mm
+    trend = trend_of([each.use for each in life.points], [each.width_mm for each in life.points], limit)
+    if now is None or trend is None or trend.left_from is None:
         return None
-    line = line_through(use, [each.width_mm for each in points])
-    soonest = forecast(line, visit.found.belt.top_width_min_mm).soonest
-    return None if soonest is None else round(visit.intake.odometer_km + max(0.0, soonest - use[-1]), 1)
+    end = round(now + trend.left_from, 1)
+    return Check(km=end) if life.unit == "km" else Check(h=end)
 
 
 def close_unrepaired(connection: sqlite3.Connection, visit_id: int, edit: int, reason: str, by: str) -> None:

@@ -13,7 +13,7 @@ from jaxel.core.formats.setup import SetupDocument
 from jaxel.core.trade.belt_wear import standing_start
 from jaxel.core.trade.trend import Trend, trend_of
 from jaxel.store import belts, machines, revisions
-from jaxel.store.belts import LifePoint, WornBelt
+from jaxel.store.belts import LifePoint, Meter, WornBelt
 from jaxel.store.db import reading
 
 from .answers import answer
@@ -38,8 +38,9 @@ class OtherBelt(BaseModel):
     number: int
     machine: str
     tyre: str
-    wear_mm_per_1000_km: float
-    use_km: float
+    wear_mm_per_1000: float
+    use: float
+    unit: Meter
     riding: str
     walking_range: str
 
@@ -62,7 +63,8 @@ class BeltLifeView(BaseModel):
     width_mm: float
     new_width_mm: float
     limit_mm: float
-    use_km: float
+    use: float
+    unit: Meter
     make_number: str
     batch: str
     bought_on: str
@@ -109,7 +111,7 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
         document = revisions.newest(db, worn.machine_id).document
     belt, points = worn.belt, worn.points
     width = points[-1].width_mm if points else belt.width_mm
-    use, width_then = [each.use_km for each in points], [each.width_mm for each in points]
+    use, width_then = [each.use for each in points], [each.width_mm for each in points]
     return BeltLifeView(
         id=belt.id,
         machine_id=worn.machine_id,
@@ -119,7 +121,8 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
         width_mm=width,
         new_width_mm=worn.new_width_mm,
         limit_mm=document.belt.top_width_min_mm,
-        use_km=max([belt.used_km, *(each.use_km for each in points)]),
+        use=max([belt.used_km if worn.unit == "km" else belt.used_h, *use]),
+        unit=worn.unit,
         make_number=belt.make_number,
         batch=belt.batch,
         bought_on=belt.bought_on,
@@ -137,7 +140,7 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
 
 
 def _other(worn: WornBelt) -> OtherBelt | None:
-    use = [each.use_km for each in worn.points]
+    use = [each.use for each in worn.points]
     trend = trend_of(use, [each.width_mm for each in worn.points], worn.new_width_mm)
     if trend is None:
         return None
@@ -148,8 +151,9 @@ def _other(worn: WornBelt) -> OtherBelt | None:
         number=worn.belt.number,
         machine=worn.machine_name,
         tyre=worn.tyre,
-        wear_mm_per_1000_km=trend.wear_mm_per_1000_km,
-        use_km=last.use_km,
+        wear_mm_per_1000=trend.wear_mm_per_1000,
+        use=last.use,
+        unit=worn.unit,
         riding=last.riding,
         walking_range=last.walking_range,
     )

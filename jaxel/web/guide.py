@@ -68,6 +68,7 @@ class KindView(BaseModel):
     guide: KindFile
     hazards: dict[str, str]
     limits: list[ItemLimit]
+    schools: list[SchoolsView]
 
 
 class KindPath(BaseModel):
@@ -152,17 +153,19 @@ def withdraw_limit(path: KindLimitPath, body: Request) -> Response:
     return _kind(path.kind)
 
 
-def _guide() -> Response:
+def _schools() -> list[SchoolsView]:
     made = choices.made(connection())
+    return [SchoolsView(question=each, followed=made.get(key, each.default)) for key, each in questions().items()]
+
+
+def _guide() -> Response:
     return answer(
         GuideView(
             kinds=[
                 GuideKind(key=kind.key, name=kind.name, side=kind.side, looks=kind.guide.looks)
                 for kind in kinds().values()
             ],
-            questions=[
-                SchoolsView(question=each, followed=made.get(key, each.default)) for key, each in questions().items()
-            ],
+            questions=_schools(),
         )
     )
 
@@ -172,4 +175,6 @@ def _kind(key: str) -> Response:
     if found is None:
         raise NotFound("kind of clutch")
     stated = item_limits.Stated(connection()).all_stated(key)
-    return answer(KindView(key=key, guide=found.guide, hazards=known.HAZARDS, limits=stated))
+    differs = {each.school for each in found.guide.differs}
+    schools = [each for each in _schools() if each.question.key in differs]
+    return answer(KindView(key=key, guide=found.guide, hazards=known.HAZARDS, limits=stated, schools=schools))

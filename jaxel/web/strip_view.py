@@ -1,7 +1,7 @@
 """Strip & inspect as its page shows it: items with what was decided, what to order, what explains the complaint."""
 
 import sqlite3
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from functools import lru_cache
 from typing import Any
 
@@ -222,7 +222,7 @@ def _item(
         open=verdict.open,
         check=verdict.check,
         wear=verdict.wear,
-        alternatives=[_alternative(each) for each in ways],
+        alternatives=[_alternative(each, chosen) for each in ways],
         belts_of_waiting=belts_of_waiting(item.check_km, belt_life_km) if eats else None,
     )
 
@@ -233,7 +233,10 @@ def _in_order(item: Any, chosen: dict[str, str]) -> list[Any]:
     return sorted(item.remedy, key=lambda each: not (school and each.key.startswith(school)))
 
 
-def _alternative(found: Alternative) -> AlternativeView:
+def _alternative(found: Alternative, chosen: dict[str, str]) -> AlternativeView:
+    if found.key == "dress":  # how it is dressed is the workshop's choice, after the manual's
+        how = [followed(question, chosen).name for question in ("abrasive", "sheave_finish")]
+        found = replace(found, name=f"{found.name}: {', '.join(how)}")
     values = asdict(found) | {"lines": [line_view(line) for line in found.lines], "lacks": list(found.lacks)}
     return AlternativeView(**values)
 

@@ -169,7 +169,7 @@ class Lives(Stripped):
     def test_points_trend_and_when_it_is_due(self):
         self.go_through((600, 36.3), (1200, 36.0), (1800, 35.75), (2400, 35.5), decision="run on")
         points = belts.life(self.db, 1).points
-        self.assertEqual([(each.use_km, each.width_mm) for each in points],
+        self.assertEqual([(each.use, each.width_mm) for each in points],
                          [(600, 36.3), (1200, 36.0), (1800, 35.75), (2400, 35.5)])  # fmt: skip
         (belt,) = (each for each in dues.of_workshop(self.db) if each.due.what == "belt")
         # 0.44 mm in 1,000 km: 35.5 − 0.44·x = 35.0 some 1,130 km on; the soonest of it is what is told.
@@ -187,7 +187,7 @@ class Lives(Stripped):
         self.note(odometer_km=1500, complaint="again")
         for place in (1, 2, 3):
             self.measure(place, 36.3)
-        self.assertEqual([each.use_km for each in belts.life(self.db, new.id).points], [0, 300])
+        self.assertEqual([each.use for each in belts.life(self.db, new.id).points], [0, 300])
         # The spare goes back on, and its distance goes on where it stopped.
         self.decide(decision="spare", reason="tried", next_belt_id=old.id)
         self.sign()

@@ -115,9 +115,7 @@ class Life(OnScreen):
         expect(page.locator("[data-band]")).to_be_visible()
         expect(page.locator("[data-left]")).to_contain_text(re.compile(r"[\d,]+ to [\d,]+ km left"))
         trend = self.client.get(f"/api/belts/{self.visit(TOURING)['belt']['id']}").json["trend"]
-        expect(page.locator("[data-left]")).to_contain_text(
-            f"{trend['left_from_km']:,.0f} to {trend['left_to_km']:,.0f} km"
-        )
+        expect(page.locator("[data-left]")).to_contain_text(f"{trend['left_from']:,.0f} to {trend['left_to']:,.0f} km")
         expect(page.locator("[data-cost='0–48 km/h']")).to_have_text(re.compile(r"\d"))
         self.accessible()
         page.get_by_role("link", name="its page and label").click()

@@ -98,7 +98,7 @@ function Label({ life }: { life: BeltLifeView }) {
           <p className="text-sm">
             new {told(life.new_width_mm, 'mm')}, limit {told(life.limit_mm, 'mm')}
             <br />
-            {told(life.use_km, 'km')} on it
+            {told(life.use, life.unit)} on it
             {life.removed_on && `, removed ${life.removed_on}`}
             {life.direction && (
               <>

@@ -141,9 +141,9 @@ BAND_POINTS = 25
 
 @dataclass(frozen=True)
 class BandPoint:
-    """The line and half its band at one distance."""
+    """The line and half its band at one distance, or after so many hours."""
 
-    use_km: float
+    use: float
     width_mm: float
     half_mm: float
 
@@ -152,46 +152,46 @@ class BandPoint:
 class Trend:
     """A belt's wear told from its widths: the line with its band, and where it comes down to the limit.
 
-    `left_km` from the last reading to the limit on the line, `left_from_km` and `left_to_km` to the band's edges; None
-    where the line, or its upper edge, never comes down to it.
+    `wear_mm_per_1000`, in 1,000 km or hours; `left` from the last reading to the limit on the line, `left_from` and
+    `left_to` to the band's edges; None where the line, or its upper edge, never comes down to it.
     """
 
-    wear_mm_per_1000_km: float
+    wear_mm_per_1000: float
     band: tuple[BandPoint, ...]
     limit: Forecast
-    left_km: float | None
-    left_from_km: float | None
-    left_to_km: float | None
+    left: float | None
+    left_from: float | None
+    left_to: float | None
     confidence: float
 
 
-def trend_of(use_km: Sequence[float], width_mm: Sequence[float], limit_mm: float) -> Trend | None:
+def trend_of(use: Sequence[float], width_mm: Sequence[float], limit_mm: float) -> Trend | None:
     """The trend of a belt; None with fewer than two distances.
 
-    Parameters: `use_km`, distance on the belt in order; `width_mm`, mean width then. The band is told as far as the
-    limit is likely met, at most three times the distance so far.
+    Parameters: `use`, distance [km] or hours on the belt in order; `width_mm`, mean width then. The band is told as far
+    as the limit is likely met, at most three times the use so far.
 
     >>> found = trend_of([0, 1000, 2000], [36.5, 36.1, 35.7], 35.0)
-    >>> round(found.wear_mm_per_1000_km, 2), round(found.left_km)
+    >>> round(found.wear_mm_per_1000, 2), round(found.left)
     (0.4, 1750)
     """
-    if len(set(use_km)) < 2:
+    if len(set(use)) < 2:
         return None
-    line = line_through(use_km, width_mm)
+    line = line_through(use, width_mm)
     found = forecast(line, limit_mm)
-    first, last = min(use_km), use_km[-1]
+    first, last = min(use), use[-1]
     ahead = next((each for each in (found.latest, found.use) if each is not None), 1.6 * last)
     reach = max(1.25 * last, min(ahead, 3 * last), last + 1)
 
-    def left(at: float | None) -> float | None:
+    def to_go(at: float | None) -> float | None:
         return None if at is None else max(0.0, at - last)
 
     return Trend(
         -line.slope * 1000,
         tuple(BandPoint(at, line.at(at), line.half_band(at)) for at in np.linspace(first, reach, BAND_POINTS).tolist()),
         found,
-        left(found.use),
-        left(found.soonest),
-        left(found.latest),
+        to_go(found.use),
+        to_go(found.soonest),
+        to_go(found.latest),
         found.confidence,
     )

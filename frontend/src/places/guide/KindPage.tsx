@@ -108,6 +108,19 @@ export function KindPage({ known }: { known: KindView }) {
               </ul>
             </div>
           )}
+          {known.schools.length > 0 && (
+            <div>
+              <Heading aside="chosen in the bench guide">Where practice differs</Heading>
+              {known.schools.map((each) => {
+                const chosen = each.question.schools.find((school) => school.key === each.followed)
+                return (
+                  <p key={each.question.key}>
+                    <b>{each.question.name}:</b> {chosen?.name}. <span className="text-quiet">{chosen?.why}</span>
+                  </p>
+                )
+              })}
+            </div>
+          )}
           <Limits known={known} />
         </section>
       </div>

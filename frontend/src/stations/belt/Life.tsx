@@ -78,7 +78,7 @@ export function Others({ life }: { life: BeltLifeView }) {
                 , {other.machine_id === life.machine_id ? 'this machine' : other.machine}
               </td>
               <td className="reading py-1.5 text-right" data-name="wear">
-                {wearRate(other.wear_mm_per_1000_km)}, over {told(other.use_km, 'km')}
+                {wearRate(other.wear_mm_per_1000, other.unit)}, over {told(other.use, other.unit)}
               </td>
               <td className="py-1.5 pl-3" data-name="riding">
                 {other.riding || '–'}

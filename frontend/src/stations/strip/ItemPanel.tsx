@@ -12,6 +12,7 @@ import { FindingMark } from '../../parts/marks'
 import { Alternatives } from './Alternatives'
 import { ItemPhotos } from './ItemPhotos'
 import { countOf, itemPath, itemPlace, placeName } from './item'
+import { OwnLimit } from './OwnLimit'
 
 const LOOKED = [
   { value: 'assembled', name: 'Assembled' },
@@ -104,7 +105,7 @@ export function ItemPanel({ item, known, kind, next }: ItemPanelProps) {
       {seen && (
         <details open={Boolean(item.compared || item.note || item.overruled) || undefined}>
           <summary className="flex min-h-11 cursor-pointer items-center text-sm text-quiet underline underline-offset-4">
-            Beside a new one, note, photo, another decision
+            Beside a new one, note, photo, another decision, limit
           </summary>
           <div className="space-y-3 pt-1">
             <SavedChoice
@@ -148,6 +149,7 @@ export function ItemPanel({ item, known, kind, next }: ItemPanelProps) {
                 read={(visit) => held(visit)?.reason ?? ''}
               />
             )}
+            {known.measure && <OwnLimit kind={kind} known={known} />}
             <ItemPhotos item={item} />
           </div>
         </details>

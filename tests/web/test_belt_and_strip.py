@@ -1,0 +1,229 @@
+"""Belt, strip, guide, parts and dues over HTTP: what is shown is the core's, and nonsense is refused by its field."""
+
+import csv
+import io
+import random
+from datetime import date
+
+from icalendar import Calendar
+
+from jaxel.core.mechanism.shift import predict
+from jaxel.core.trade.rings import felt
+from jaxel.core.trade.trend import trend_of
+from jaxel.store import visits
+from jaxel.store.db import connect
+from tests.store.test_any_machine import picture
+from tests.web.test_api import ApiCase
+
+
+class Case(ApiCase):
+    def setUp(self):
+        super().setUp()
+        kinds = {"primary_kind": "tower-and-button-primary", "secondary_kind": "bolt-in-helix-secondary"}
+        self.send("PATCH", "/kinds", **kinds)
+        self.at = f"/api/visits/{self.visit['id']}"
+
+    def sent(self, method, path, body, status=200):
+        answer = self.client.open(path, method=method, json=body)
+        self.assertEqual(answer.status_code, status, answer.text)
+        return answer.json
+
+    def say(self, side, item, **values):
+        body = {name: {"was": {"overruled": None}.get(name, ""), "now": value} for name, value in values.items()}
+        return self.sent("PATCH", f"{self.at}/strip/items/{side}/{item}", body)
+
+    def read(self, side, item, place, value, status=200):
+        body = {"place": place, "was": None, "now": value}
+        return self.sent("PUT", f"{self.at}/strip/items/{side}/{item}/reading", body, status)
+
+    def item(self, view, key):
+        return next(each for each in view["strip"]["items"] if each["key"] == key)
+
+
+class Strips(Case):
+    def test_a_reading_in_any_unit_decides(self):
+        view = self.read("primary", "arm_bushing", 0, "0.02 in")
+        found = self.item(view, "arm_bushing")
+        self.assertAlmostEqual(found["readings"][0], 0.508)
+        self.assertEqual((found["finding"], found["limit"]), ("replace", {"value": 0.4, "origin": "from memory",
+                                                                          "own": False}))  # fmt: skip
+
+    def test_sentences_are_in_the_hands_units(self):
+        units = self.client.get("/api/workshop").json
+        self.sent("PATCH", "/api/workshop/units", {"was": units["units"], "now": units["presets"][1]["units"]})
+        found = self.item(self.read("primary", "arm_bushing", 1, "0.6 mm"), "arm_bushing")
+        self.assertEqual(found["sentences"][0], "B: 0.024 in is 0.008 in past the limit 0.016 in, from memory.")
+
+    def test_what_is_ordered_is_what_was_chosen(self):
+        for number, kind, price, pack in (("AB", "arm bushing", 20.0, 2), ("ARM", "arm", 62.0, 1)):
+            part = self.sent("POST", "/api/parts", {"number": number, "kind": kind}, 201)["parts"]
+            chosen = next(each["id"] for each in part if each["number"] == number)
+            body = {"price": {"was": None, "now": price}, "pack": {"was": 1, "now": pack}}
+            self.sent("PATCH", f"/api/parts/{chosen}", body)
+        self.read("primary", "arm_bushing", 0, 0.6)
+        view = self.say("primary", "arm_bushing", looked="removed")
+        self.assertEqual(view["strip"]["parts"], [])  # two ways, none chosen
+        press, arms = self.item(view, "arm_bushing")["alternatives"]
+        self.assertEqual((press["now"], press["lacks"]), (None, ["arm bushing driver"]))
+        self.assertEqual((arms["now"], arms["lines"][0]["packs"]), (186.0, 3))
+        view = self.say("primary", "arm_bushing", remedy="bushings")
+        (line,) = view["strip"]["parts"]
+        self.assertEqual((line["pieces"], line["packs"], line["left_over"], line["price"]), (3, 2, 1, 40.0))
+        rows = list(csv.reader(io.StringIO(self.client.get(f"{self.at}/strip/parts.csv").text)))
+        self.assertEqual(rows[1], ["arm bushing", "AB", "", "3", "2", "2", "40.00", "", ""])
+
+    def test_the_workshops_school_comes_first_and_is_named(self):
+        self.sent("PATCH", "/api/guide/school", {"question": "worn_bushing", "was": "both", "now": "arm"})
+        self.sent("PATCH", "/api/guide/school", {"question": "abrasive", "was": "pad", "now": "fine"})
+        found = self.item(self.read("primary", "arm_bushing", 0, 0.6), "arm_bushing")
+        self.assertEqual([each["key"] for each in found["alternatives"]], ["arms", "bushings"])
+        body = {"place": 0, "was": None, "now": 3}
+        view = self.sent("PUT", f"{self.at}/strip/items/primary/moving_face/ring", body)
+        dress = self.item(view, "moving_face")["alternatives"][0]
+        self.assertEqual(dress["name"], "Dress the face: 1000 paper, cross-hatch")
+
+    def test_where_a_groove_is_felt_is_the_models(self):
+        with connect(self.app.config["DATABASE"]) as db:
+            run = predict(visits.get(db, self.visit["id"]).as_found().core())
+        shown = self.client.get(f"{self.at}/strip/felt").json
+        for side in ("primary", "secondary"):
+            for mine, theirs in zip(shown[side], felt(run, side), strict=True):
+                self.assertAlmostEqual(mine["kph_to"], theirs.kph_to)
+
+    def test_causes_move_and_nothing_is_explained_while_nothing_is_amiss(self):
+        self.assertEqual(self.visit["strip"]["causes"], [])
+        view = self.sent("PATCH", f"{self.at}/intake", {"symptoms": {"was": [], "now": ["bog"]}})
+        before = {each["key"]: each["chance"] for each in view["strip"]["causes"]}
+        self.read("primary", "arm_bushing", 0, 0.6)
+        view = self.say("primary", "arm_bushing", grade="cocked")
+        first = view["strip"]["causes"][0]
+        self.assertEqual((first["key"], [each["what"] for each in first["steps"]]),
+                         ("cocked_arm", ["Bogs at take-off or on a climb", "Arm bushings"]))  # fmt: skip
+        self.assertGreater(first["chance"], 2 * before["cocked_arm"])
+        for picked in (["nothing"], ["bog", "bog"]):
+            answer = self.client.patch(f"{self.at}/intake", json={"symptoms": {"was": ["bog"], "now": picked}})
+            self.refused(answer, 422, "symptoms", "no symptom|twice")
+
+    def test_a_photo_is_of_the_item_of_this_machine(self):
+        path = f"/api/machines/{self.machine}/photos"
+        query = f"?visit_id={self.visit['id']}&subject=primary.arm_bushing"
+        answer = self.client.post(path + query, data=picture(), content_type="image/jpeg")
+        self.assertEqual(answer.status_code, 201, answer.text)
+        photos = self.client.get(f"{self.at}/strip/photos").json["photos"]
+        self.assertEqual(list(photos), ["primary.arm_bushing"])
+        self.assertEqual(self.client.post(f"{path}?visit_id=99&subject=x", data=picture(),
+                                          content_type="image/jpeg").status_code, 404)  # fmt: skip
+        answer = self.client.post(path + query, data=b"not a picture", content_type="image/jpeg")
+        self.refused(answer, 422, "photo", "no photo")
+
+    def test_nonsense_is_refused_by_its_field(self):
+        at = f"{self.at}/strip"
+        for method, path, body, field in (
+            ("PATCH", at, {"depth": {"was": None, "now": "half way"}}, "depth"),
+            ("PATCH", f"{at}/items/primary/nothing", {"grade": {"was": "", "now": "snug"}}, "item"),
+            ("PATCH", f"{at}/items/left/arm_bushing", {"grade": {"was": "", "now": "snug"}}, "side"),
+            ("PATCH", f"{at}/items/primary/arm_bushing", {"looked": {"was": "", "now": "smelled"}}, "looked"),
+            ("PUT", f"{at}/items/primary/arm_bushing/reading", {"place": 0, "now": "far"}, "now"),
+            ("PUT", f"{at}/items/primary/arm_bushing/reading", {"place": 3, "now": 1}, "place"),
+            ("PUT", f"{at}/items/primary/arm_bushing/ring", {"place": 0, "now": 1}, "primary_arm_bushing_0"),
+            ("PATCH", f"{at}/marked", {"part": "primary.nothing", "was": False, "now": True}, "marked"),
+            ("PUT", f"{self.at}/belt/reading", {"place": 13, "now": 36}, "place"),
+            ("POST", f"{self.at}/belt/marks", {"kind": "cup", "place": 1.0, "flank": "both"}, "place"),
+            ("POST", f"{self.at}/belt/marks", {"kind": "cup", "place": 0.5, "flank": "top"}, "flank"),
+            ("PATCH", f"{self.at}/belt", {"side_gap_mm": {"was": None, "now": 99}}, "side_gap_mm"),
+            ("PATCH", "/api/belts/1", {"bought_on": {"was": "", "now": "2026-02-30"}}, "bought_on"),
+            ("POST", "/api/guide/kinds/steam/limits", {"item": "x", "value": 1, "origin": "manual"}, "item"),
+            ("PATCH", "/api/parts/tools", {"name": "hammer"}, "name"),
+        ):
+            with self.subTest(path=path, body=body):
+                answer = self.client.open(path, method=method, json=body)
+                self.assertEqual(answer.status_code, 422, answer.text)
+                self.assertTrue(answer.json["error"]["field"].startswith(field), answer.text)
+
+    def test_whatever_is_sent_is_never_5xx(self):
+        dice = random.Random(7)
+        strange = [None, "", "x" * 600, -1, 1e308, "1e400", True, [], {}, "\x00", "٣", [None], {"was": 1}, "½ in", 3]
+        changes = {
+            "/strip": ("depth", "spring_note"),
+            "/strip/items/primary/arm_bushing": ("looked", "grade", "overruled", "remedy", "note"),
+            "/belt": ("no_width", "failure", "pieces", "side_gap_mm", "ride_mm", "direction"),
+            "/intake": ("symptoms", "walking_range"),
+        }
+        plain = {
+            ("PATCH", "/strip/marked"): ("part", "was", "now"),
+            ("PUT", "/strip/items/primary/arm_bushing/reading"): ("place", "was", "now"),
+            ("PUT", "/strip/items/primary/moving_face/ring"): ("place", "was", "now"),
+            ("POST", "/belt/marks"): ("kind", "place", "flank", "length_mm"),
+            ("POST", "/belt/substitute"): ("width_mm", "round_mm"),
+        }
+        for _ in range(400):
+            if dice.random() < 0.5:
+                path, names = dice.choice(list(changes.items()))
+                method = "PATCH"
+                body = {name: {"was": dice.choice(strange), "now": dice.choice(strange)} for name in names}
+            else:
+                (method, path), names = dice.choice(list(plain.items()))
+                body = {name: dice.choice(strange) for name in names}
+            answer = self.client.open(self.at + path, method=method, json=body)
+            self.assertLess(answer.status_code, 500, (path, body, answer.text))
+        self.assertEqual(self.client.get(self.at).status_code, 200)
+
+
+class Belts(Case):
+    def test_a_life_and_its_trend_are_the_cores(self):
+        for km, width in ((600, 36.3), (1500, 35.9)):
+            self.send("PATCH", "/intake", odometer_km=km)
+            for place in (1, 2, 3):
+                self.send("PUT", "/belt/reading", place=place, now=width)
+            if km == 600:
+                reason = {"edit": self.visit["edit"], "by": "Jo", "reason": "no time"}
+                self.sent("POST", f"{self.at}/unrepaired", reason)
+                self.visit = self.client.post(f"/api/machines/{self.machine}/visits", json={}).json
+                self.at = f"/api/visits/{self.visit['id']}"
+        life = self.client.get("/api/belts/1").json
+        self.assertEqual([(each["use"], round(each["width_mm"], 6)) for each in life["points"]],
+                         [(600, 36.3), (1500, 35.9)])  # fmt: skip
+        told = trend_of([600, 1500], [36.3, 35.9], life["limit_mm"])
+        self.assertAlmostEqual(life["trend"]["left_from"], told.left_from)
+        self.assertAlmostEqual(life["trend"]["wear_mm_per_1000"], 0.4 / 0.9)
+        code = self.client.get("/api/belts/1/code.svg")
+        self.assertEqual((code.mimetype, code.data[:5]), ("image/svg+xml", b"<svg "))
+
+    def test_a_machine_that_counts_hours_has_a_trend_by_hours(self):
+        self.send("PATCH", "/intake", odometer_h=50)
+        self.send("PUT", "/belt/reading", place=1, now=36.3)
+        life = self.client.get("/api/belts/1").json
+        self.assertEqual((life["unit"], [each["use"] for each in life["points"]]), ("h", [50]))
+
+    def test_a_belt_without_a_width_is_predicted_as_last_known(self):
+        left = self.visit["left"]["key"]
+        self.send("PATCH", "/belt", no_width="broke")
+        self.assertEqual(self.visit["left"]["key"], left)
+        self.refused(self.send("PATCH", "/belt", decision="spare"), 422, "decision", "no width")
+
+
+class Dues(Case):
+    def close(self, **hand_over):
+        self.sent("PATCH", f"{self.at}/scope", {"was": "tune", "now": "belt"})
+        self.send("PATCH", "/intake", odometer_km=900, complaint="service")
+        for place in (1, 2, 3):
+            self.send("PUT", "/belt/reading", place=place, now=36.0)
+        self.send("PATCH", "/belt", decision="run on")
+        self.send("PATCH", "/hand-over", **hand_over)
+        self.assertEqual(self.send("POST", "/sign-off", by="Jo").status_code, 200)
+
+    def test_the_calendar_parses_and_goes_round(self):
+        self.say("primary", "buttons", looked="assembled", grade="loose")
+        self.close(next_service_km=2000.0, watch="the belt; with, commas\nand lines")
+        (item, service) = self.client.get("/api/due").json["due"]
+        self.assertEqual((item["key"], item["km"], item["season"]), ("primary.buttons", 1700, True))
+        self.assertEqual((service["key"], service["on"]), ("service", None))  # one reading tells no use a day
+        answer = self.client.get("/api/due.ics")
+        self.assertEqual(answer.mimetype, "text/calendar")
+        calendar = Calendar.from_ical(answer.data)
+        (event,) = calendar.walk("VEVENT")
+        self.assertEqual(str(event["uid"]), f"machine-{self.machine}-primary.buttons@jaxel")
+        self.assertEqual(event.decoded("dtstart"), date.fromisoformat(item["on"]))
+        self.assertEqual(Calendar.from_ical(calendar.to_ical()).to_ical(), calendar.to_ical())
+        again = Calendar.from_ical(self.client.get(f"/api/due.ics?machine_id={self.machine}").data)
+        self.assertEqual(str(again.walk("VEVENT")[0]["uid"]), str(event["uid"]))
