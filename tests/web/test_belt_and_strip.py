@@ -4,6 +4,7 @@ import csv
 import io
 import random
 from datetime import date
+from typing import Any
 
 from icalendar import Calendar
 
@@ -156,6 +157,7 @@ class Strips(Case):
             ("POST", "/belt/marks"): ("kind", "place", "flank", "length_mm"),
             ("POST", "/belt/substitute"): ("width_mm", "round_mm"),
         }
+        body: dict[str, Any]
         for _ in range(400):
             if dice.random() < 0.5:
                 path, names = dice.choice(list(changes.items()))
