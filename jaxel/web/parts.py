@@ -14,7 +14,7 @@ from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
 from .fields import Changed, Changes, Distance, Hours, Id, Price, Request, hand, once
 
-api = APIBlueprint("parts", __name__, url_prefix="/api/parts")
+api = APIBlueprint("parts", __name__, url_prefix="/api")
 
 Short = Annotated[str, Field(max_length=60)]
 
@@ -61,24 +61,24 @@ def _view() -> Response:
     return answer(PartsView(parts=store.all_parts(db), kinds=store.part_kinds(), tools=store.tools(db)))
 
 
-@api.get("", responses={"200": PartsView, **READ_REFUSALS})
+@api.get("/parts", responses={"200": PartsView, **READ_REFUSALS})
 def parts() -> Response:
     return _view()
 
 
-@api.post("", responses={"201": PartsView, **REFUSALS})
+@api.post("/parts", responses={"201": PartsView, **REFUSALS})
 def add(body: NewPart) -> tuple[Response, int]:
     once(lambda: store.add(connection(), body.number, body.kind, hand()))
     return _view(), 201
 
 
-@api.patch("/<int:part_id>", responses={"200": PartsView, **REFUSALS})
+@api.patch("/parts/<int:part_id>", responses={"200": PartsView, **REFUSALS})
 def change(path: PartPath, body: PartChanges) -> Response:
     store.change(connection(), path.part_id, body.edits(), hand())
     return _view()
 
 
-@api.post("/<int:part_id>/remove", responses={"200": PartsView, **REFUSALS})
+@api.post("/parts/<int:part_id>/remove", responses={"200": PartsView, **REFUSALS})
 def remove(path: PartPath, body: Request) -> Response:
     once(lambda: store.remove(connection(), path.part_id, hand()))
     return _view()

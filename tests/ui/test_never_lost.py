@@ -103,7 +103,7 @@ class Refused(Lost):
 class Away(Lost):
     def test_typed_and_left_at_once(self):
         self.open("/")
-        self.page.get_by_role("link", name="Tarnhowe").first.click()
+        self.page.get_by_role("link", name="Tarnhowe 840 mountain sled ·").click()
         self.station("Intake")
         self.page.get_by_label("Complaint").fill("typed, then Back")
         self.page.go_back()

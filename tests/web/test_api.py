@@ -412,7 +412,7 @@ class Refusals(ApiCase):
             ("PUT", "/belt/reading", {"place": 1, "now": 37.6}, "place_1", "wider than the new belt"),
             ("PUT", "/belt/reading", {"place": 2, "now": "6", "sure": True}, "place_2", "too narrow to be gripped"),
             ("PUT", "/belt/reading", {"place": 2, "now": "0"}, "now", "above 0"),
-            ("PUT", "/belt/reading", {"place": 13, "now": 36}, "place", "at most 3"),
+            ("PUT", "/belt/reading", {"place": 13, "now": 36}, "place", "at most 12"),
             ("PATCH", "/setup/slots", left("arm_mass_g", "60/61/60"), "arm_mass_g", "unequal"),
             ("PATCH", "/setup/slots", left("arm_mass_g", "60 / 60"), "arm_mass_g", "all 3"),
             ("PATCH", "/setup/slots", left("arm_mass_g", ""), "arm_mass_g", "needs a number"),

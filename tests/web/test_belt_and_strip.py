@@ -134,7 +134,7 @@ class Strips(Case):
             ("PATCH", f"{self.at}/belt", {"side_gap_mm": {"was": None, "now": 99}}, "side_gap_mm"),
             ("PATCH", "/api/belts/1", {"bought_on": {"was": "", "now": "2026-02-30"}}, "bought_on"),
             ("POST", "/api/guide/kinds/steam/limits", {"item": "x", "value": 1, "origin": "manual"}, "item"),
-            ("PATCH", "/api/parts/tools", {"name": "hammer"}, "name"),
+            ("PATCH", "/api/tools", {"name": "hammer"}, "name"),
         ):
             with self.subTest(path=path, body=body):
                 answer = self.client.open(path, method=method, json=body)

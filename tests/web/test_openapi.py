@@ -151,7 +151,7 @@ class Description(ApiCase):
         ask("GET", "/api/due.ics?machine_id=0", 422)
         ask("POST", "/api/parts", 201, json={"number": "B-3", "kind": "arm bushing"})
         ask("PATCH", "/api/parts/1", 200, json={"price": {"was": None, "now": "38.00"}})
-        ask("PATCH", "/api/parts/tools", 200, json={"name": "arm bushing driver", "owned": {"was": False, "now": True}})
+        ask("PATCH", "/api/tools", 200, json={"name": "arm bushing driver", "owned": {"was": False, "now": True}})
         ask("GET", "/api/parts", 200)
         ask("POST", "/api/parts/1/remove", 200, json={})
         ask("GET", "/api/guide", 200)
@@ -189,7 +189,7 @@ class Description(ApiCase):
                 photo = {"image/jpeg", "image/png", "image/webp"}
                 self.assertEqual(taken, photo if path.endswith("/photos") else {"application/json"}, path)
         self.assertEqual(schemas["SignOff"]["properties"]["by"]["maxLength"], 120)
-        width = json.dumps(schemas["Reading"]["properties"]["now"])
+        width = json.dumps(schemas["BeltReading"]["properties"]["now"])
         for limit in ('"exclusiveMinimum": 0', '"maximum": 200', '"maxLength": 40'):
             self.assertIn(limit, width)
 

@@ -188,7 +188,7 @@ function ToolRow({ tool }: { tool: Tool }) {
   const at = {
     subject: `tool ${tool.name}`,
     href: '/parts',
-    target: { method: 'PATCH' as const, path: '/api/parts/tools', around: { name: tool.name } },
+    target: { method: 'PATCH' as const, path: '/api/tools', around: { name: tool.name } },
     closed: false,
   }
   const taken = (data: unknown) => {
