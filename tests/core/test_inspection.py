@@ -157,6 +157,16 @@ class NextCheck(unittest.TestCase):
         )
         self.assertAlmostEqual(replaced.check.km, 4600)
 
+    def test_a_trend_that_tells_nothing_leaves_the_usual_distance(self):
+        buttons, at = ITEMS["buttons"], Odometer(km=3000)
+        for look, before, km in (
+            (ItemLook("assembled", readings=(0.5,)), [(2000, 0.6)], 4600),  # better than before: it was renewed
+            (ItemLook("assembled", readings=(0.5,)), [(4000, 0.3)], 4600),  # an odometer from before it was put back
+            (ItemLook("assembled", readings=(0.75,), grade="worn"), [(2000, 0.65)], 4600),  # what was renewed is new
+            (ItemLook("assembled", readings=(0.5,)), [(1000, 0.1), (2000, 0.2)], 4000),  # 0.3 mm left at 0.3 in 1,000
+        ):
+            self.assertAlmostEqual(verdict(buttons, look, odometer=at, before=before).check.km, km)
+
     def test_no_odometer_no_distance(self):
         self.assertEqual(verdict(BUSHING, ItemLook("assembled", grade="snug")).check, Check(None, None, True))
 

@@ -38,7 +38,7 @@ export function Bar({ children, keys, main, tools = <Keys own={keys} main={main}
     setTheme(other)
   }
   return (
-    <header className="flex min-h-13 items-center gap-x-3 bg-bar px-5 text-on-bar max-sm:flex-wrap max-sm:px-3 print:hidden">
+    <header className="flex min-h-13 items-center gap-x-3 max-sm:gap-x-1 bg-bar px-5 text-on-bar max-sm:flex-wrap max-sm:px-3 print:hidden">
       <a
         href="#work"
         className="absolute top-1 left-2 z-50 -translate-y-20 rounded-md bg-signal px-4 py-3 font-bold text-on-signal focus:translate-y-0"
@@ -96,7 +96,7 @@ function HandHere() {
         <select
           value={here}
           onChange={(event) => setHand(event.target.value)}
-          className="h-11 max-w-40 max-sm:max-w-24 rounded-md border border-bar-line bg-bar px-2 text-base text-on-bar"
+          className="h-11 max-w-40 max-sm:max-w-20 rounded-md border border-bar-line bg-bar px-2 text-base text-on-bar"
         >
           {names.map((name) => (
             <option key={name}>{name}</option>
@@ -115,7 +115,7 @@ function HandHere() {
         to="/parts"
         aria-label="Parts"
         title="Parts"
-        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line"
+        className="flex size-11 max-sm:hidden items-center justify-center rounded-md hover:bg-bar-line"
       >
         <Package size={20} aria-hidden="true" />
       </Link>

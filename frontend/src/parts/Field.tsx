@@ -110,7 +110,7 @@ export function NumberField(props: NumberFieldProps) {
   }, [kind])
   const tall =
     size === 'large'
-      ? 'h-16 text-3xl'
+      ? 'h-16 text-3xl max-sm:text-2xl'
       : size === 'slot'
         ? `h-11 ${unitName(unit).length > 1 ? 'text-lg' : 'text-xl'}`
         : 'h-12 text-xl'

@@ -22,7 +22,10 @@ export function StationRow({ visit, here }: { visit: VisitView; here: string }) 
             }`}
           >
             <StateMark state={each.state} here={current} />
-            <span className="whitespace-nowrap">{STATION_NAMES[each.station]}</span>
+            <span className="whitespace-nowrap">
+              {STATION_NAMES[each.station].split(' & ')[0]}
+              {each.station === 'strip' && <span className="max-lg:hidden"> &amp; inspect</span>}
+            </span>
             <span className="sr-only">{STATE_WORDS[each.state]}</span>
           </Link>
         )

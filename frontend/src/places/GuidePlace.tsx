@@ -1,8 +1,8 @@
 // The bench guide: what is known of each kind, to follow beside the machine or print for the trail; and the schools.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { api, must } from '../api/client'
+import { useDraft } from '../api/draft'
 import { useKind } from '../api/guide'
 import { useSaved } from '../api/saved'
 import { Arrival } from '../parts/Arrival'
@@ -31,7 +31,7 @@ export function GuidePlace() {
 }
 
 function Overview() {
-  const [wanted, want] = useState('')
+  const [wanted, want] = useDraft('guide find')
   const guide = useQuery({ queryKey: ['guide'], queryFn: () => must(api.GET('/api/guide')) }).data
   const found = useQuery({
     queryKey: ['guide-find', wanted],
