@@ -8,7 +8,15 @@ from scipy import stats
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.belt_look import Mark, check_mark, look_finding, patterns
-from jaxel.core.trade.belt_wear import assess, compare_belts, standing_start, width_costs, width_from_gap
+from jaxel.core.trade.belt_wear import (
+    assess,
+    compare_belts,
+    lie_of_belt,
+    standing_start,
+    width_costs,
+    width_from_gap,
+    with_belt,
+)
 from jaxel.core.trade.due import Due, Use, due_on, in_order, next_season, urgency, use_of
 from jaxel.core.trade.inspection import Check, Odometer
 from jaxel.core.trade.trend import WIDTH_SD_MM, forecast, line_through
@@ -113,10 +121,20 @@ class Worn(unittest.TestCase):
         new = worn.with_belt_width(36.5)
         self.assertGreaterEqual(standing_start(worn), standing_start(new) - 0.02)
 
+    def test_a_worn_belt_lies_lower_and_slacker(self):
+        new, worn = (document("mountain-sled").with_belt_width(width) for width in (36.5, 35.5))
+        self.assertAlmostEqual(lie_of_belt(new).ride_mm, 0)
+        # One face moves: 1 mm of width is 1/(2·tan 13°) of radius.
+        self.assertAlmostEqual(lie_of_belt(worn).ride_mm, 1 / (2 * math.tan(math.radians(13))))
+        self.assertGreater(lie_of_belt(worn).deflection_mm, lie_of_belt(new).deflection_mm)
+        self.assertIsNone(lie_of_belt(document("mountain-sled").with_belt_width(12.0)))
+
     def test_a_substitute_that_is_longer_lies_slacker(self):
         fitted = document("mountain-sled")
-        part = fitted.belt.model_copy(update={"outer_circumference_mm": fitted.belt.outer_circumference_mm + 6})
-        rows = {row.name: row for row in compare_belts(fitted, fitted.model_copy(update={"belt": part}))}
+        longer = with_belt(fitted, None, fitted.belt.outer_circumference_mm + 6)
+        rows = {row.name: row for row in compare_belts(fitted, longer)}
+        wider = {row.name: row for row in compare_belts(fitted, with_belt(fitted, 37.0, None))}
+        self.assertAlmostEqual(wider["Side gap at rest"].new, wider["Side gap at rest"].now - 0.5)
         self.assertGreater(rows["Deflection"].new, rows["Deflection"].now)
         self.assertAlmostEqual(rows["Side gap at rest"].new, rows["Side gap at rest"].now)
         self.assertLess(rows["Starting ratio"].new, rows["Starting ratio"].now)
@@ -183,6 +201,7 @@ class DueDates(unittest.TestCase):
         self.assertEqual(self.on(Check(km=2300), now), self.READ)
         self.assertIsNone(self.on(Check(km=2500), Odometer(h=100)))
         self.assertIsNone(self.on(Check(km=2500), now, Use()))
+        self.assertEqual(self.on(Check(km=2300), now, Use()), self.READ)
 
     def test_use_of_first_and_last_reading(self):
         found = use_of([(date(2026, 1, 1), Odometer(100, 10)), (date(2026, 2, 1), Odometer(None, 20)),

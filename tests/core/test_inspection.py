@@ -220,6 +220,12 @@ class Costs(unittest.TestCase):
         self.assertEqual((press.now, press.lacks), (None, ("arm bushing", "arm bushing driver")))
         self.assertEqual(arms.lacks, ("arm",))
 
+    def test_the_part_that_lasts_least_says_how_long(self):
+        cage = next(i for i in kinds()["adjustable-cam-primary"].guide.item if i.key == "needle_roller")
+        lives = {"needle cage": 1600, "roller seal": 3200}
+        offers = {kind: PartOffer(kind, kind, "", 10.0, 1, life_km=km) for kind, km in lives.items()}
+        self.assertEqual(alternatives(cage.remedy, offers, {})[0].life_km, 1600)
+
     def test_a_set_is_ordered_once(self):
         arms = BUSHING.remedy[1]
         found = parts_list([("primary", arms), ("primary", ITEMS["arm_face"].remedy[0])], self.OFFERS)

@@ -104,6 +104,15 @@ class Looks(Stripped):
         self.sign()
         self.again()
 
+    def test_what_is_overruled_is_evidence_still_and_not_ordered(self):
+        self.look("primary", "buttons", looked="assembled", grade="worn")
+        self.look("primary", "arm_roller", looked="assembled", grade="free")
+        ordered = [(side, item.key) for side, item, _ in self.held().inspection.to_put_right()]
+        self.assertEqual(ordered, [("primary", "buttons")])
+        self.look("primary", "buttons", overruled="watch", reason="one more weekend")
+        self.assertEqual(self.held().inspection.to_put_right(), [])
+        self.assertEqual(self.held().inspection.evidence(), {"buttons": True, "arm_roller": False})
+
     def test_marks_and_holes(self):
         strip.mark(self.db, self.visit, "primary.cover", Edit(False, True))
         strip.change(self.db, self.visit, {"spring_note": Edit("", "sheave 3, helix B, 80°")})

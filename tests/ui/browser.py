@@ -101,7 +101,7 @@ class BrowserCase(unittest.TestCase):
         server = cls.enterClassContext(DemoServer())
         cls.address, cls.client = server.address, server.app.test_client()
         cls.browser = chromium()
-        expect.set_options(timeout=8000)
+        expect.set_options(timeout=15_000)
 
     def setUp(self):
         self.refusals: set[int] = set()

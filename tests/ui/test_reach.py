@@ -58,6 +58,8 @@ class Sized(BrowserCase):
 
     def settle(self) -> None:
         """Until everything that was asked for has come and been drawn."""
+        expect(self.page.locator("main")).to_be_visible()
+        expect(self.page.locator("main").get_by_text(re.compile("Opening|Drawing|working…"))).to_have_count(0)
         quiet = 0
         for _ in range(100):
             self.page.wait_for_timeout(40)
@@ -265,7 +267,8 @@ class Focus(Sized):
                   field.focus()
                   const strip = document.querySelector('.strip')
                   const above = strip.getBoundingClientRect().top - field.getBoundingClientRect().bottom
-                  return getComputedStyle(strip).position === 'sticky' ? above : 0
+                  // What a closed part of the page holds cannot have the focus.
+                  return getComputedStyle(strip).position === 'sticky' && document.activeElement === field ? above : 0
                 })"""
             )
             self.assertGreater(len(feet), 10)

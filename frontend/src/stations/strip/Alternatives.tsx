@@ -26,7 +26,7 @@ export function Alternatives({ item }: { item: ItemView }) {
             aria-checked={saved.text === way.key}
             disabled={saved.closed}
             onClick={() => saved.choose(way.key)}
-            className="rounded-md border-2 border-line p-3 text-left hover:border-ink aria-checked:border-signal"
+            className="flex flex-col justify-start rounded-md border-2 border-line p-3 text-left hover:border-ink aria-checked:border-signal"
           >
             <span className="flex justify-between gap-2 font-semibold">
               {way.name}
@@ -36,7 +36,9 @@ export function Alternatives({ item }: { item: ItemView }) {
               {way.lines.map((line) => (
                 <span key={line.kind} className="block">
                   {line.kind} ×{line.pieces}
-                  {line.pack && `: ${line.packs} ${line.packs > 1 ? 'packs' : 'pack'} of ${line.pack}`}
+                  {line.pack != null &&
+                    line.pack > 1 &&
+                    `: ${line.packs} ${line.packs > 1 ? 'packs' : 'pack'} of ${line.pack}`}
                   {line.price != null && `, ${figure(line.price, 2)}`}
                 </span>
               ))}
