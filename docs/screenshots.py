@@ -20,7 +20,7 @@ VIEWS = {
     "intake": ("/visits/2/intake", DESK),
     "belt": ("/visits/2/belt", DESK),
     "strip": ("/visits/9/strip#primary_arm_bushing", DESK),
-    "belt-page": ("/belts/5", DESK),
+    "belt-page": ("/belts/6", DESK),
     "guide": ("/guide/tower-and-button-primary", DESK),
     "parts": ("/parts", DESK),
     "set-up": ("/visits/2/set-up", DESK),

@@ -8,6 +8,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.inspection import NOT_LOOKED_AT, RINGS, ItemLook, check_look
 from jaxel.core.trade.kind_file import Depth, WearItem
 from jaxel.core.trade.kinds import Kinds, Side
+from jaxel.core.trade.plausible import item_reading
 from jaxel.core.trade.strip import clutches
 
 from . import visits
@@ -72,7 +73,7 @@ def read(
     """Write one reading of an item, or the score of one ring of a face; None takes it back.
 
     Parameters: `field`, `readings` or `rings`; `place` from 0. Raises NotFound, Conflict, and InvalidValue, field
-    `SIDE_ITEM_PLACE`, for a place or a value the item cannot have.
+    `SIDE_ITEM_PLACE`, for a place or a value the item cannot have, and Implausible for one to be asked about.
     """
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
@@ -92,6 +93,10 @@ def read(
             check_look(wear_item, replace(NOT_LOOKED_AT, **changed))
         except InvalidValue as error:
             raise InvalidValue(f"{side}_{item}_{place}", error.reason) from None
+        if field == "readings" and edit.now is not None and not edit.sure:
+            inspection = visit.inspection
+            limit, rated = inspection.limit(side, wear_item), inspection.rated.get((side, item))
+            item_reading(f"{side}_{item}_{place}", wear_item, edit.now, limit.value if limit else None, rated)
         desk.set("item_look", row, field, values)
 
 

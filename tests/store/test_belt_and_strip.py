@@ -2,7 +2,7 @@
 
 from datetime import UTC, date, datetime, timedelta
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.trade.belt_look import Mark
 from jaxel.core.trade.inspection import Check
 from jaxel.core.trade.stations import open_items, stations_of
@@ -103,6 +103,23 @@ class Looks(Stripped):
         self.complete()
         self.sign()
         self.again()
+
+    def test_a_reading_far_beyond_its_limit_is_asked_about(self):
+        self.reads("primary", "arm_bushing", 3.2)  # eight times the limit of 0.4: as far as it is believed
+        for value in (3.3, 6.0):
+            with self.assertRaises(Implausible) as raised:
+                strip.read(self.db, self.visit, *item, "readings", place, Edit(None, value))
+            self.assertEqual(raised.exception.field, "primary_arm_bushing_1")
+        strip.read(self.db, self.visit, "primary", "arm_bushing", "readings", 1, Edit(None, 6.0, sure=True))
+        self.assertEqual(self.held().inspection.looks["primary", "arm_bushing"].readings, (3.2, 6.0))
+        # A spring of 610 N reads no 60 N, and no 1,000; 400 it may.
+        rated = self.held().inspection.rated["primary", "primary_spring"]
+        for value, taken in ((60.0, False), (rated * 1.7, False), (400.0, True)):
+            try:
+                strip.read(self.db, self.visit, "primary", "primary_spring", "readings", 0, Edit(None, value))
+                self.assertTrue(taken, value)
+            except Implausible:
+                self.assertFalse(taken, value)
 
     def test_what_is_overruled_is_evidence_still_and_not_ordered(self):
         self.look("primary", "buttons", looked="assembled", grade="worn")

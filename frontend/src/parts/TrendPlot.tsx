@@ -6,7 +6,7 @@ import { inShown, shown } from '../api/units'
 import { figure, reading, told, unitName } from './format'
 import { useSize } from './size'
 
-const TALL = 230
+const TALL = 200
 const EDGE = { left: 52, right: 14, top: 12, bottom: 38 }
 
 export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {

@@ -66,7 +66,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
             read={(each) => each.strip.depth ?? null}
           />
         </div>
-        <div className="flex gap-2" role="tablist" aria-label="Clutch">
+        <div className="flex gap-2" role="tablist" aria-label="Clutch" hidden={visit.strip.clutches.length < 2}>
           {visit.strip.clutches.map((each) => (
             <button
               key={each.side}
@@ -161,6 +161,15 @@ function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: st
   )
 }
 
+/** The item in hand is never out of sight in its list. */
+function intoView(element: HTMLElement | null) {
+  const list = element?.closest('ul')
+  if (!element || !list) return
+  const [row, box] = [element.getBoundingClientRect(), list.getBoundingClientRect()]
+  if (row.top < box.top) list.scrollTop -= box.top - row.top
+  else if (row.bottom > box.bottom) list.scrollTop += row.bottom - box.bottom
+}
+
 function ItemList({ own, kind, inHand, take }: ItemListProps) {
   return (
     <ul
@@ -174,6 +183,7 @@ function ItemList({ own, kind, inHand, take }: ItemListProps) {
           <li key={item.key}>
             <button
               type="button"
+              ref={here ? intoView : undefined}
               aria-current={here || undefined}
               onClick={() => take(item)}
               className={`grid min-h-11 w-full grid-cols-[1.25rem_minmax(0,1.2fr)_minmax(0,1fr)_auto] items-center gap-2 px-2 text-left ${here ? 'bg-card outline-2 -outline-offset-2 outline-signal' : 'hover:bg-card'}`}

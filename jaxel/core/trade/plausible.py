@@ -10,6 +10,7 @@ from typing import Any
 
 from ..errors import Implausible
 from ..units import IMPERIAL, other_units, said, unit_choices
+from .kind_file import WearItem
 from .slots import Number
 from .stations import Intake
 
@@ -21,6 +22,8 @@ WEAR_DEPTHS = 2.0
 PART = (0.6, 1.6)
 FORCE = (0.4, 2.5)
 """A mass or a spring's force of one part against the one it takes the place of."""
+FAR_WORN = 8.0
+"""A play so many times its limit is looked at again."""
 LOAD_G = 20.0
 HELIX_DEG = (20.0, 70.0)
 WIND_DEG = (0.0, 200.0)
@@ -149,6 +152,29 @@ def belt_width(field: str, mm: float, new_mm: float, limit_mm: float) -> None:
         field,
         f"{said(mm)} mm is {said(round(new_mm - mm, 2))} mm narrower than a new belt, {said(new_mm)} mm: "
         "measure across the top, cords between the jaws",
+        words,
+        {field: meant} if words else {},
+    )
+
+
+def item_reading(field: str, item: WearItem, value: float, limit: float | None, rated: float | None) -> None:
+    """Ask about a reading of a wear item, in its unit, far beyond where it would have been renewed; raises Implausible.
+
+    Parameters: `limit` it is judged by, `rated`, what a new one should read; nothing is asked where neither is known.
+    """
+    measure = item.measure
+    new = rated if rated is not None else measure.new if measure else None
+    if measure is None or limit is None:
+        return
+    high = limit * FAR_WORN if measure.wears == "up" else (new or limit) * PART[1]
+    low = 0.0 if measure.wears == "up" else limit * PART[0]
+    if low <= value <= high:
+        return
+    words, meant = _likely(value, measure.unit, new or limit, low) if value < low else ("", 0.0)
+    raise Implausible(
+        field,
+        f"{said(value)} {measure.unit} of {measure.name} is far from the limit, {said(limit)} {measure.unit}: "
+        "look again",
         words,
         {field: meant} if words else {},
     )

@@ -59,7 +59,7 @@ export function Others({ life }: { life: BeltLifeView }) {
         <thead className="text-left text-quiet">
           <tr>
             <th className="font-normal">belt</th>
-            <th className="text-right font-normal">wear</th>
+            <th className="pr-4 text-right font-normal">wear</th>
             <th className="font-normal">riding</th>
             <th className="font-normal">at walking pace</th>
             <th className="font-normal">tyre or track</th>
@@ -68,25 +68,24 @@ export function Others({ life }: { life: BeltLifeView }) {
         <tbody>
           {life.others.map((other) => (
             <tr key={other.id} className="border-t border-line">
-              <td className="py-1.5" data-name="belt">
+              <td className="py-1.5" data-label="belt">
                 <Link
                   to={`/belts/${other.id}`}
                   className="inline-flex min-h-11 min-w-11 items-center underline underline-offset-4"
                 >
-                  No. {other.number}
+                  No. {other.number}, {other.machine_id === life.machine_id ? 'this machine' : other.machine}
                 </Link>
-                , {other.machine_id === life.machine_id ? 'this machine' : other.machine}
               </td>
-              <td className="reading py-1.5 text-right" data-name="wear">
+              <td className="reading py-1.5 pr-4 text-right" data-label="wear">
                 {wearRate(other.wear_mm_per_1000, other.unit)}, over {told(other.use, other.unit)}
               </td>
-              <td className="py-1.5 pl-3" data-name="riding">
+              <td className="py-1.5 pr-4" data-label="riding">
                 {other.riding || '–'}
               </td>
-              <td className="py-1.5" data-name="range">
+              <td className="py-1.5 pr-4" data-label="at walking pace">
                 {other.walking_range || '–'}
               </td>
-              <td className="py-1.5" data-name="tyre">
+              <td className="py-1.5" data-label="tyre or track">
                 {other.tyre || '–'}
               </td>
             </tr>

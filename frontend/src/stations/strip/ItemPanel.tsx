@@ -242,7 +242,7 @@ function Readings({
             />
           )
         })}
-        <p className="self-end pb-2 text-sm leading-snug text-quiet">
+        <p className={`text-sm leading-snug text-quiet ${item.limit ? 'self-end pb-2' : 'col-span-full'}`}>
           {item.limit ? (
             <>
               limit{' '}
