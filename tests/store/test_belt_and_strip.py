@@ -108,7 +108,7 @@ class Looks(Stripped):
         self.reads("primary", "arm_bushing", 3.2)  # eight times the limit of 0.4: as far as it is believed
         for value in (3.3, 6.0):
             with self.assertRaises(Implausible) as raised:
-                strip.read(self.db, self.visit, *item, "readings", place, Edit(None, value))
+                strip.read(self.db, self.visit, "primary", "arm_bushing", "readings", 1, Edit(None, value))
             self.assertEqual(raised.exception.field, "primary_arm_bushing_1")
         strip.read(self.db, self.visit, "primary", "arm_bushing", "readings", 1, Edit(None, 6.0, sure=True))
         self.assertEqual(self.held().inspection.looks["primary", "arm_bushing"].readings, (3.2, 6.0))
