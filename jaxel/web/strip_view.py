@@ -3,7 +3,6 @@
 import sqlite3
 from dataclasses import asdict, replace
 from functools import lru_cache
-from typing import Any
 
 from pydantic import BaseModel
 
@@ -11,7 +10,7 @@ from jaxel.core.trade.belt_look import patterns
 from jaxel.core.trade.belt_wear import BeltAssessment
 from jaxel.core.trade.diagnosis import Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.inspection import Check
-from jaxel.core.trade.kind_file import Depth, Finding
+from jaxel.core.trade.kind_file import Depth, Finding, Remedy, WearItem
 from jaxel.core.trade.kinds import Kinds, Side
 from jaxel.core.trade.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
 from jaxel.core.trade.schools import followed
@@ -194,7 +193,7 @@ def _explained(kinds: Kinds, known: tuple[tuple[str, bool], ...]) -> tuple[list[
 def _item(
     visit: Visit,
     side: Side,
-    item: Any,
+    item: WearItem,
     offers: dict[str, PartOffer],
     tools: dict[str, float | None],
     belt_life_km: float | None,
@@ -227,7 +226,7 @@ def _item(
     )
 
 
-def _in_order(item: Any, chosen: dict[str, str]) -> list[Any]:
+def _in_order(item: WearItem, chosen: dict[str, str]) -> list[Remedy]:
     """Remedies with the one of the workshop's school first, where practice differs on this item."""
     school = followed("worn_bushing", chosen).key if item.key == "arm_bushing" else ""
     return sorted(item.remedy, key=lambda each: not (school and each.key.startswith(school)))

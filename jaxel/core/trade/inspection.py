@@ -1,7 +1,7 @@
 """What a hand finds of a wear item, and the decision that follows, each with its sentence."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal, get_args
 
 from ..errors import InvalidValue
@@ -336,8 +336,3 @@ def _distance_left(
     km, read = max(earlier)
     rate = (value - read) / (odometer.km - km)
     return (limit.value - value) / rate if rate * (limit.value - value) > 0 else None
-
-
-def unlooked(look: ItemLook) -> ItemLook:
-    """The same look with nothing decided of it."""
-    return replace(look, overruled=None, reason="", remedy="")

@@ -13,8 +13,6 @@ Finding = Literal["keep", "watch", "replace"]
 Depth = Literal["on machine", "cover off", "full strip"]
 """How far a clutch is opened: each reaches what the one before it reaches."""
 
-DEPTHS: tuple[Depth, ...] = ("on machine", "cover off", "full strip")
-
 SlotName = Literal[
     "arms", "loads", "primary_spring", "shim", "washer", "limiter", "clicker", "helix", "secondary_spring", "holes"
 ]

@@ -20,7 +20,6 @@ class PartOffer:
     life_h: float | None = None
     superseded_by: str = ""
     supplier_note: str = ""
-    manual: bool = False
 
 
 @dataclass(frozen=True)
