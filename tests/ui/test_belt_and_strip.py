@@ -123,6 +123,14 @@ class Life(OnScreen):
         page.get_by_label("Place on the shelf").fill("B 3")
         page.get_by_label("Place on the shelf").press("Tab")
         expect(page.get_by_text("Fitted, B 3")).to_be_visible()
+        page.get_by_label("Round the outside, mm").fill("42 1/4 in")
+        page.get_by_label("Round the outside, mm").press("Tab")
+        belt = self.visit(TOURING)["belt"]["id"]
+        for _ in range(60):
+            if (held := self.client.get(f"/api/belts/{belt}").json["length_mm"]) is not None:
+                break
+            page.wait_for_timeout(100)
+        self.assertAlmostEqual(held, 42.25 * 25.4)
         self.accessible()
 
     def test_another_belt_is_tried_before_it_is_fitted(self):

@@ -5,12 +5,13 @@ import { useId } from 'react'
 import { Link, useParams } from 'react-router'
 import type { BeltLifeView } from '../api/client'
 import { useAct, useSaved } from '../api/saved'
+import { withUnit } from '../api/units'
 import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
 import { Remark } from '../parts/Field'
-import { told } from '../parts/format'
+import { told, typed, unitName } from '../parts/format'
 import { Left, startName, TrendPlot } from '../parts/TrendPlot'
 import { Others, useLife, useStart } from '../stations/belt/Life'
 import { FIELD, PAUSE_MS } from './machine/act'
@@ -44,6 +45,7 @@ const SAID = [
   { field: 'bought_on', label: 'Bought, year-month-day', limit: 10 },
   { field: 'direction', label: 'Way it runs', limit: 120 },
   { field: 'place', label: 'Place on the shelf', limit: 60 },
+  { field: 'length_mm', label: 'Round the outside', limit: 20, unit: 'mm' },
 ] as const
 
 function Page({ life }: { life: BeltLifeView }) {
@@ -133,9 +135,11 @@ interface SaidProps {
   field: (typeof SAID)[number]['field']
   label: string
   limit: number
+  /** Of a number, as the server stores it. */
+  unit?: string
 }
 
-function Said({ life, field, label, limit }: SaidProps) {
+function Said({ life, field, label, limit, unit }: SaidProps) {
   const id = useId()
   const client = useQueryClient()
   const saved = useSaved({
@@ -150,13 +154,15 @@ function Said({ life, field, label, limit }: SaidProps) {
       client.setQueryData(['belt', life.id, 0], data)
       return (data as BeltLifeView)[field]
     },
-    show: (value) => String(value ?? ''),
+    show: (value) => (unit ? typed(value as number | null, unit) : String(value ?? '')),
+    send: (text) => (unit ? withUnit(text, unit) : text),
     closed: false,
   })
   return (
     <div className="min-w-0">
       <label htmlFor={id} className="text-sm text-quiet">
         {label}
+        {unit && `, ${unitName(unit)}`}
       </label>
       <input
         id={id}

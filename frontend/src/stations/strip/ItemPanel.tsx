@@ -283,9 +283,14 @@ function Rings({ item }: { item: ItemView }) {
       {RINGS.map((ring, place) => {
         const where = felt?.[place]
         return (
-          <li key={ring} className="grid grid-cols-[8.5rem_minmax(0,1fr)] items-center gap-x-2">
+          <li key={ring} className="grid grid-cols-[10.5rem_minmax(0,1fr)] items-center gap-x-2 max-sm:grid-cols-1">
             <span>
-              <b>{ring}</b>
+              <b>{ring}</b>{' '}
+              {where?.ratio_from != null && where.ratio_to != null && (
+                <span className="reading text-xs whitespace-nowrap text-quiet">
+                  ratio {figure(where.ratio_from, 1)}–{figure(where.ratio_to, 1)}
+                </span>
+              )}
               <span className="reading block text-xs text-quiet">
                 {where?.kph_from != null && where.kph_to != null
                   ? `felt ${figure(inShown(where.kph_from, 'km/h'), 0)}–${told(where.kph_to, 'km/h')}`
