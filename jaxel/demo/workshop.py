@@ -240,13 +240,13 @@ def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
 def _part_numbers(connection: sqlite3.Connection) -> None:
     """What the workshop orders most: numbers of its own invention."""
     for number, kind, make, price, pack, life_km in (
-        ("FB-AB3", "arm bushing", "Kvern", 38.0, 3, 3000),
-        ("FB-ARM", "arm", "Kvern", 62.0, 1, None),
-        ("FB-RO3", "spider roller", "Kvern", 57.0, 3, None),
-        ("FB-BT2", "button", "Osprey Fell", 14.0, 2, 6000),
-        ("FB-PS64", "primary spring", "Kvern", 54.0, 1, None),
-        ("FB-SS80", "secondary spring", "Osprey Fell", 49.0, 1, None),
-        ("FB-BELT", "belt", "Osprey Fell", 148.0, 1, 3200),
+        ("FB-AB3", "arm bushing", "Brackholm", 38.0, 3, 3000),
+        ("FB-ARM", "arm", "Brackholm", 62.0, 1, None),
+        ("FB-RO3", "spider roller", "Brackholm", 57.0, 3, None),
+        ("FB-BT2", "button", "Ravnsete", 14.0, 2, 6000),
+        ("FB-PS64", "primary spring", "Brackholm", 54.0, 1, None),
+        ("FB-SS80", "secondary spring", "Ravnsete", 49.0, 1, None),
+        ("FB-BELT", "belt", "Ravnsete", 148.0, 1, 3200),
         ("FB-GD3", "slide guide", "Tarnrigg", 19.5, 3, None),
     ):
         part = parts.add(connection, number, kind, HAND)
