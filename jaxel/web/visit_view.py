@@ -325,7 +325,7 @@ def _belt(connection: sqlite3.Connection, visit: Visit) -> BeltView:
             MarkView(
                 id=each.id,
                 kind=each.mark.kind,
-                name=mark_kinds()[each.mark.kind].name,
+                name=mark_kinds()[each.mark.kind].name if each.mark.kind in mark_kinds() else each.mark.kind,
                 place=each.mark.place,
                 flank=each.mark.flank,
                 length_mm=each.mark.length_mm,

@@ -95,6 +95,10 @@ class Grades(unittest.TestCase):
         found = verdict(FACE, ItemLook("assembled", rings=(2, None, None, None, None)))
         self.assertEqual(found.sentences, ("A groove at the hub.", "A grooved sheave eats the next belt."))
 
+    def test_a_word_of_another_kind_decides_nothing(self):
+        found = verdict(FACE, ItemLook("assembled", grade="greasy"))
+        self.assertEqual((found.finding, found.open), (None, "a finding"))
+
     def test_how_it_was_looked_at(self):
         self.assertEqual(verdict(BUSHING, ItemLook()).open, "not looked at yet")
         self.assertEqual(verdict(BUSHING, ItemLook("not reached")).open, "")

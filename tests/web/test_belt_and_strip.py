@@ -83,6 +83,18 @@ class Strips(Case):
         dress = self.item(view, "moving_face")["alternatives"][0]
         self.assertEqual(dress["name"], "Dress the face: 1000 paper, cross-hatch")
 
+    def test_what_was_said_of_another_kind_of_clutch_opens_still(self):
+        self.read("primary", "arm_bushing", 0, 0.6)
+        self.say("primary", "arm_roller", looked="removed", grade="stiff because new")
+        self.send("PATCH", "/kinds", primary_kind="adjustable-cam-primary")
+        self.assertEqual([each["side"] for each in self.visit["strip"]["items"]], [])
+        self.say("primary", "primary_spring", looked="removed", grade="rusty")
+        answer = self.send("PATCH", "/kinds", secondary_kind="floating-secondary")
+        self.assertEqual(answer.status_code, 200, answer.text)
+        self.say("secondary", "secondary_moving_face", looked="assembled", grade="glazed")
+        for kind in ("nut-retained-torque-spring-secondary", "jackshaft-roller-secondary", "bolt-in-helix-secondary"):
+            self.assertEqual(self.send("PATCH", "/kinds", secondary_kind=kind).status_code, 200)
+
     def test_where_a_groove_is_felt_is_the_models(self):
         with connect(self.app.config["DATABASE"]) as db:
             run = predict(visits.get(db, self.visit["id"]).as_found().core())

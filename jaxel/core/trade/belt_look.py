@@ -132,7 +132,9 @@ def patterns(marks: Sequence[Mark], round_mm: float) -> list[Pattern]:
 def look_finding(marks: Sequence[Mark], round_mm: float) -> Finding | None:
     """The worst of a belt's marks and of what they mean together; None where there are none."""
     kinds = mark_kinds()
-    found = [kinds[mark.kind].finding for mark in marks] + [each.finding for each in patterns(marks, round_mm)]
+    found = [kinds[mark.kind].finding for mark in marks if mark.kind in kinds] + [
+        each.finding for each in patterns(marks, round_mm)
+    ]
     return max(found, key=FINDINGS.index, default=None)
 
 

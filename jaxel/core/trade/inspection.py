@@ -223,7 +223,7 @@ def _reasons(
         else:
             finding, words, wear = _by_limit(item, look, limit, rated, value)
             reasons.append((finding, words))
-    if look.grade:
+    if look.grade in item.grades:  # not a word from before the clutch was said to be of another kind
         reasons.append((item.grades[look.grade], f"{look.grade[:1].upper()}{look.grade[1:]}."))
     scored = [(score, name) for score, name in zip(look.rings, RINGS, strict=False) if score is not None]
     if scored:
