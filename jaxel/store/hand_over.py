@@ -62,12 +62,18 @@ def sign_off(connection: sqlite3.Connection, visit_id: int, edit: int, by: str) 
         _settle_belts(connection, visit)
         renewed = [(side, remedy) for side, _, remedy in visit.inspection.to_put_right()]
         parts.record(connection, visit_id, visit.machine_id, renewed, visit.intake.odometer_km, visit.intake.odometer_h)
-        looked_at = [_key(side, item.key) for side, item in visit.inspection.items()]
-        dues.settle(connection, visit_id, visit.machine_id, [*looked_at, "belt", "service"], _dues(connection, visit))
+        dues.settle(connection, visit_id, visit.machine_id, _spoken_of(visit), _dues(connection, visit))
 
 
 def _key(side: str, item: str) -> str:
     return f"{side}.{item}"
+
+
+def _spoken_of(visit: Visit) -> list[str]:
+    """What a visit had something to say of: an item it did not reach, or a service it was not, stays due."""
+    inspection = visit.inspection
+    decided = [_key(side, item.key) for side, item in inspection.items() if inspection.verdict(side, item).decision]
+    return [*decided, "belt", *(["service"] if visit.scope in ("service", "rebuild") else [])]
 
 
 def _dues(connection: sqlite3.Connection, visit: Visit) -> Iterator[Due]:

@@ -173,7 +173,7 @@ def evidence(visit: Visit, assessed: BeltAssessment | None) -> dict[str, bool]:
     known = dict.fromkeys(visit.intake.symptoms, True)
     known |= {f"fault:{each.fault.kind}": True for each in visit.faults}
     if assessed is not None:
-        known["belt:worn"] = assessed.finding != "keep" and assessed.form in ("even", "one place")
+        known["belt:worn"] = assessed.narrow
     marks = [each.mark for each in visit.marks]
     for pattern in patterns(marks, visit.found.belt.outer_circumference_mm):
         known |= dict.fromkeys(pattern.shows, True)
@@ -203,7 +203,7 @@ def _item(
     look, verdict, limit = inspection.look(side, item), inspection.verdict(side, item), inspection.limit(side, item)
     worn = verdict.decision in ("watch", "replace") or verdict.finding == "replace"
     ways = alternatives(_in_order(item, chosen), offers, tools) if worn else []
-    eats = worn and "belt" in item.consequence
+    eats = worn and item.eats_belts
     return ItemView(
         side=side,
         key=item.key,

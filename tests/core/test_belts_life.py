@@ -101,6 +101,10 @@ class Worn(unittest.TestCase):
             self.assertIn(words, found.reason)
             self.assertEqual(found.finding, "keep" if form in ("even", "one place") else "watch")
 
+    def test_a_narrow_belt_is_narrow_however_it_is_worn(self):
+        self.assertTrue(assess([29.6, 28.9, 29.6], 31.5, 29.0).narrow)
+        self.assertFalse(assess([31.0, 30.4, 31.0], 31.5, 29.0).narrow)
+
     def test_the_gap_tells_the_width(self):
         self.assertAlmostEqual(width_from_gap(2.4, 1.2, 36.5).width_mm, 35.3)
         self.assertTrue(width_from_gap(2.4, 1.2, 36.5, 35.0).agrees)

@@ -52,6 +52,11 @@ class Everything(unittest.TestCase):
         dry = [each.what for each in kinds()["tower-and-button-primary"].guide.lubrication]
         self.assertEqual(dry, ["none", "film"])
 
+    def test_worn_faces_eat_belts_and_nothing_else_does(self):
+        for kind in kinds().values():
+            for item in kind.guide.item:
+                self.assertEqual(item.eats_belts, item.rings, (kind.key, item.key))
+
     def test_one_like_another_takes_its_items_and_places_its_own(self):
         keys = [each.key for each in kinds()["shimmed-spider-primary"].guide.part]
         self.assertEqual(keys[keys.index("buttons") + 1], "shims")

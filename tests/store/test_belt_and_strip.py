@@ -6,7 +6,19 @@ from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.trade.belt_look import Mark
 from jaxel.core.trade.inspection import Check
 from jaxel.core.trade.stations import open_items, stations_of
-from jaxel.store import belt_checks, belts, choices, dues, item_limits, machines, parts, strip, upkeep, visits
+from jaxel.store import (
+    belt_checks,
+    belts,
+    choices,
+    dues,
+    hand_over,
+    item_limits,
+    machines,
+    parts,
+    strip,
+    upkeep,
+    visits,
+)
 from jaxel.store.db import Conflict, NotFound, at_moment
 from jaxel.store.edits import Edit, undo
 from jaxel.store.hand_over import NotReady
@@ -373,6 +385,20 @@ class Parts(Stripped):
         self.assertEqual(found["primary.buttons"], 3600)
         upkeep.archive(self.db, self.machine, Edit(False, True))
         self.assertEqual(dues.of_workshop(self.db), [])
+
+    def test_what_was_not_reached_and_no_service_stay_due(self):
+        self.complete()
+        self.look("primary", "buttons", looked="assembled", grade="loose")
+        hand_over.change(self.db, self.visit, {"next_service_km": Edit(None, 2000.0)})
+        self.sign()
+        self.again("tune")
+        self.complete_again(1200)
+        strip.change(self.db, self.visit, {"depth": Edit(None, "on machine")})
+        for side in ("primary", "secondary"):
+            strip.rest_not_reached(self.db, self.visit, side)
+        self.sign()
+        found = {each.due.key: each.due.check.km for each in dues.of_workshop(self.db)}
+        self.assertEqual((found["primary.buttons"], found["service"]), (1700, 2000))
 
     def complete_again(self, km):
         self.note(odometer_km=km, complaint="again")

@@ -89,7 +89,7 @@ function Overview() {
         )}
       </section>
       <section className="min-w-0">
-        <Heading aside="the workshop's choice is followed everywhere">Where practice differs</Heading>
+        <Heading aside="the workshop's choice, shown with what it concerns">Where practice differs</Heading>
         <ul className="space-y-4">
           {guide?.questions.map((each) => (
             <Schools key={each.question.key} {...each} />

@@ -37,6 +37,11 @@ class BeltAssessment:
     finding: Finding
     reason: str
 
+    @property
+    def narrow(self) -> bool:
+        """Whether so much of its wear is used that its width may be felt."""
+        return self.wear_used >= WATCH_SHARE
+
 
 def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAssessment:
     """Judge a belt by the widths measured round it, in the order of their places.

@@ -108,7 +108,8 @@ class WearItem(Stated):
     """Something that wears: how it is looked at, at which depth, and what is found of it.
 
     `grades`, the words a hand gives with what each means; `rings`, whether a face is scored ring by ring; `set`, in
-    words, where one bad means all; `causes`, items to be looked at before this one is closed.
+    words, where one bad means all; `causes`, items to be looked at before this one is closed; `eats_belts`, whether one
+    that is worn wears the belt.
     """
 
     key: Key
@@ -124,6 +125,7 @@ class WearItem(Stated):
     set: str = ""
     causes: list[Key] = Field(default_factory=list)
     consequence: str = ""
+    eats_belts: bool = False
     check_km: Positive | None = None
     check_h: Positive | None = None
     season: bool = False
