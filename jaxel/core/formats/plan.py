@@ -11,7 +11,10 @@ Probability = Annotated[float, Field(ge=0, le=1)]
 
 
 class PlannedChange(Part):
-    """One slot changed: from what to what, by which part; what it does of the whole change (its Shapley value)."""
+    """One slot changed: from what to what, by which part; what it does of the whole change (its Shapley value).
+
+    `numbers` of the slot as they then stand, by key.
+    """
 
     slot: str
     from_: Annotated[str, Field(alias="from", serialization_alias="from")]
@@ -19,10 +22,15 @@ class PlannedChange(Part):
     part: str = ""
     engagement_rpm: float
     shift_mean_rpm: float
+    numbers: dict[str, float] = Field(default_factory=dict)
 
 
 class Answer(Part):
-    """One set-up of the stock's parts."""
+    """One set-up of the stock's parts.
+
+    `why`, what each change does and what speaks against it; `for_rider`, one sentence to repeat to whoever rides it;
+    `behind`, why it stands behind the answer before it.
+    """
 
     kit: str = ""
     changes: list[PlannedChange]
@@ -40,6 +48,8 @@ class Answer(Part):
     price: float
     minutes: float
     why: str
+    for_rider: str = ""
+    behind: str = ""
 
 
 class ReachValue(Part):

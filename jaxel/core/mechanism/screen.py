@@ -95,10 +95,13 @@ def primary_side(
         return PrimarySide(np.where(at > 0, at, np.nan), spring(path), touch, bite)
 
 
-def screen(base: Drivetrain, primaries: PrimarySide, secondaries: SecondarySide) -> Screened:
+def screen(
+    base: Drivetrain, primaries: PrimarySide, secondaries: SecondarySide, watch: Callable[[float], None] | None = None
+) -> Screened:
     """Figures of every primary with every secondary on `base`'s belt and engine.
 
-    Speeds within about 1 rpm of the exact solver's but where the secondary slips; least grip within 0.01.
+    Speeds within about 1 rpm of the exact solver's but where the secondary slips; least grip within 0.01. `watch` is
+    told the share done, and may raise to give the rest up.
     """
     count = len(secondaries.clamp)
     tables = _Tables(base, primaries.weights.shape[1])
@@ -113,10 +116,18 @@ def screen(base: Drivetrain, primaries: PrimarySide, secondaries: SecondarySide)
         return tables.figures(sides[0][p], sides[1][p], sides[2][s], sides[3][s])
 
     parts = np.array_split(rows, max(1, len(rows) // ROWS))
+    blocks = []
     with ThreadPoolExecutor(cpu_count() or 1) as pool:
-        found = np.concatenate(list(pool.map(solved, parts)), axis=1)
+        try:
+            for done, block in enumerate(pool.map(solved, parts), start=1):
+                blocks.append(block)
+                if watch:
+                    watch(done / len(parts))
+        except BaseException:
+            pool.shutdown(wait=False, cancel_futures=True)
+            raise
     every = np.full((4, len(works)), np.nan)
-    every[:, rows] = found
+    every[:, rows] = np.concatenate(blocks, axis=1)
     return Screened(np.repeat(primaries.bite, count), *every)
 
 

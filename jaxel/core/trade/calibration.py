@@ -52,7 +52,8 @@ class Fitted:
 class Estimate:
     """What a set-up will do [rpm], one standard deviation of each figure and the correlation of the first two.
 
-    `curve_sd` [n, rpm] of the speed at each node; `bare`, the model's figures without an anchor [6].
+    `curve_sd` [n, rpm] of the speed at each node; `bare`, the model's figures without an anchor [6]; `errors`, what one
+    prior deviation of everything uncertain does to engagement and mean [2, everything], by the inputs' `keys`.
     """
 
     engagement: float
@@ -64,6 +65,8 @@ class Estimate:
     correlation: float
     curve_sd: Array
     bare: Array
+    errors: Array
+    keys: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -166,6 +169,7 @@ class Calibration:
         correlation = float(np.clip(shared / np.sqrt(bite_var * mean_var), -0.999, 0.999))
         return Estimate(
             bite, mean, full, bite_var**0.5, mean_var**0.5, full_var**0.5, correlation, curve_sd, bare,
+            np.array([bite_error, mean_error]), tuple(spread.at),
         )  # fmt: skip
 
     def noise(self, rows: Sequence[int], figure: int, shares: Sequence[Shares]) -> Array:

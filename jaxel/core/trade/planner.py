@@ -5,7 +5,7 @@ how deep the teardown goes, what it costs and how long it takes. A single change
 likely as the best, so that cause and effect stay readable.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import prod
 
@@ -23,11 +23,12 @@ from ..mechanism.screen import PrimarySide, Screened, SecondarySide, primary_sid
 from ..mechanism.shift import predict
 from ..mechanism.tables import Array
 from ..units import RPM, said
+from .answers import LAST, TuningOrder, behind, for_rider, tuning_rank
 from .calibration import Calibration, Estimate
 from .figures import ENGAGEMENT, MEAN, NODES, core_or_none, figures_of
 from .parts import shapley, with_load
 from .reach import reach
-from .slots import Depth
+from .slots import Depth, Slot, every_slot
 from .stock import MINUTES, Kit, Option, fitted, kits, options
 from .window import inside_both
 
@@ -42,6 +43,11 @@ SINGLE_WITHIN = 0.10
 
 SURE_GRIP = 1.1
 """Least grip from which a set-up is ranked with the rest, from memory; below 1 the belt slips and it is dropped."""
+
+Watch = Callable[[float], None]
+
+SCREENED = 0.8
+"""Share of a search's time that the first look at every combination takes, about."""
 
 SPARE = 6
 """Candidates worked out beyond those asked for: the screen's order is not yet the last."""
@@ -90,13 +96,15 @@ class Candidate:
 
 
 def plan(
-    document: SetupDocument, stock: StockDocument, calibration: Calibration | None = None, top: int = 5
-) -> PlanDocument:
+    document: SetupDocument, stock: StockDocument, calibration: Calibration | None = None, top: int = 5, *,
+    order: TuningOrder = "spring", watch: Watch | None = None,
+) -> PlanDocument:  # fmt: skip
     """The best answers of a stock, and where none lands in the window what a part would need.
 
     Parameters: `document` as fitted, with its target; `calibration` of its machine, None where it was never measured;
-    `top`, how many answers. Raises InvalidValue for a stock that does not fit, a window no set-up can have, or more
-    combinations than are looked at.
+    `top`, how many answers; `order` in which the workshop tunes, for answers otherwise alike; `watch` is told the share
+    done, and may raise to give the search up. Raises InvalidValue for a stock that does not fit, a window no set-up can
+    have, or more combinations than are looked at.
 
     Reference: see docs/model.md, *Planning*.
     """
@@ -108,9 +116,11 @@ def plan(
         raise InvalidValue("stock", f"makes {count:,} combinations; up to {MOST:,} are looked at: leave a group out")
     whole = [Candidate(kit.options, kit) for kit in kits(document, stock)]
     (now,) = known.estimates([document])
-    grid = _Grid(document, known, slots, now)
-    chosen = grid.best(target, top + SPARE)
-    answers = _ranked(document, known, [*chosen, *whole], target)[:top]
+    grid = _Grid(document, known, slots, now, watch)
+    chosen = grid.best(target, top + SPARE, order)
+    answers = _ranked(document, known, [*chosen, *whole], target, order)[:top]
+    answers = [each.model_copy(update={"behind": behind(each, answers[index - 1]) if index else ""})
+               for index, each in enumerate(answers)]  # fmt: skip
     return PlanDocument(
         combinations=count + len(whole),
         target=target,
@@ -134,7 +144,10 @@ def checked_target(document: SetupDocument) -> TargetPart:
 class _Grid:
     """Every combination of a stock's options, screened: axes are limiter, the primary's and the secondary's slots."""
 
-    def __init__(self, document: SetupDocument, known: Calibration, slots: dict[str, list[Option]], now: Estimate):
+    def __init__(
+        self, document: SetupDocument, known: Calibration, slots: dict[str, list[Option]], now: Estimate,
+        watch: Watch | None,
+    ):  # fmt: skip
         self.document, self.known, self.now = document, known, now
         loads = [slot for slot in slots if slot.startswith("load:")]
         order = ["limiter", "arms", "shim", *loads, *PRIMARY[2:], *SECONDARY]
@@ -143,17 +156,18 @@ class _Grid:
         self.shape = tuple(len(axis) for axis in self.axes)
         # As calibrated; every option is written over what is fitted.
         self.base = known.applied(document)
-        found = [self._screened(limiter) for limiter in self.axes[0]]
+        found = [self._screened(limiter, _part_of(watch, index, len(self.axes[0])))
+                 for index, limiter in enumerate(self.axes[0])]  # fmt: skip
         self.bite = np.concatenate([each.bite for each in found]) / RPM
         self.mean = np.concatenate([each.mean for each in found]) / RPM
         self.spread = np.concatenate([each.spread for each in found]) / RPM
         self.grip = np.concatenate([each.least_grip for each in found])
 
-    def _screened(self, limiter: Option) -> Screened:
+    def _screened(self, limiter: Option, watch: Watch | None) -> Screened:
         base = limiter.write(self.base)
         with in_document_terms():
             core = base.core()
-        return screen(core, self._primaries(base, core), self._secondaries(base, core))
+        return screen(core, self._primaries(base, core), self._secondaries(base, core), watch)
 
     def _primaries(self, base: SetupDocument, core: Drivetrain) -> PrimarySide:
         """The primary's options, outermost first; A is linear in the masses and a matrix product in the end.
@@ -211,7 +225,7 @@ class _Grid:
         terms = [none if each is None else each.secondary.clamp_terms(opening) for each in cores]
         return SecondarySide(*(np.array(column) for column in zip(*terms, strict=True)))
 
-    def best(self, target: TargetPart, count: int) -> list[Candidate]:
+    def best(self, target: TargetPart, count: int, tuned: TuningOrder) -> list[Candidate]:
         """The likeliest combinations, as far as the screen tells, and the likeliest single changes."""
         places = np.indices(self.shape).reshape(len(self.shape), -1)
         changed = places > 0
@@ -219,12 +233,14 @@ class _Grid:
         parts = changed.sum(axis=0)
         depths = np.array([max((option.depth for option in axis[1:]), default=0) for axis in self.axes])
         depth = (changed * depths[:, None]).max(axis=0)
+        ranks = np.array([tuning_rank(tuned, slot) for slot in self.slots])
+        first = np.where(changed, ranks[:, None], LAST).min(axis=0)
         prices = [np.array([option.price for option in axis]) for axis in self.axes]
         price = np.sum([each[place] for each, place in zip(prices, places, strict=True)], axis=0)
         tier = (self.grip < SURE_GRIP).astype(int) + 2 * (self.spread > target.straightness_rpm)
         works = np.isfinite(self.mean) & (self.grip >= 1) & (parts > 0)
         near = -np.round(probability / NEAREST)
-        order = np.lexsort((-probability, price, depth, parts, near, tier))
+        order = np.lexsort((-probability, price, first, depth, parts, near, tier))
         order = order[works[order]]
         singles = order[parts[order] == 1][: max(2, count // 3)]
         picked = dict.fromkeys([*order[: count - len(singles)].tolist(), *singles.tolist()])
@@ -253,6 +269,14 @@ class _Grid:
         return np.where(np.isfinite(self.mean), found, 0.0)
 
 
+def _part_of(watch: Watch | None, index: int, count: int) -> Watch | None:
+    """Tells of one of several searches as its part of all of them."""
+    if watch is None:
+        return None
+    told = watch
+    return lambda share: told(SCREENED * (index + share) / count)
+
+
 def _unloaded(document: SetupDocument, slots: Sequence[str]) -> SetupDocument:
     for slot in slots:
         document = with_load(document, slot.removeprefix("load:"), None)
@@ -271,8 +295,9 @@ def _pull(core: Drivetrain | None, x: Array) -> Array:
 
 
 def _ranked(
-    document: SetupDocument, known: Calibration, candidates: Sequence[Candidate], target: TargetPart
-) -> list[Answer]:
+    document: SetupDocument, known: Calibration, candidates: Sequence[Candidate], target: TargetPart,
+    order: TuningOrder,
+) -> list[Answer]:  # fmt: skip
     """Candidates worked out exactly, those that slip or cannot work left out, the best first."""
     written = [(each, each.write(document)) for each in candidates]
     written = [(each, setup) for each, setup in written if setup != document and core_or_none(known.applied(setup))]
@@ -284,7 +309,7 @@ def _ranked(
         if shift.least_grip >= 1:
             spread, full = shift.spread / RPM, estimate.full_shift
             answers.append(_answer(document, known, candidate, estimate, spread, full, shift.least_grip, target))
-    answers.sort(key=lambda each: _key(each, target))
+    answers.sort(key=lambda each: _key(each, target, order))
     return _single_first(answers, target)
 
 
@@ -299,10 +324,12 @@ def _answer(
     )
     probability = inside_both(bite, estimate.engagement_sd, mean, estimate.mean_sd, estimate.correlation, *windows)
     shares = _shares(document, known, candidate)
+    after = {slot.key: slot for slot in slots_after(document, candidate)}
     changes = [
         PlannedChange.model_validate({
             "slot": option.slot, "from": fitted(document, option.slot).words, "to": option.words, "part": option.part,
             "engagement_rpm": round(float(share[0]), 1), "shift_mean_rpm": round(float(share[1]), 1),
+            "numbers": {n.key: n.value for n in after[option.slot].numbers if n.typed and n.value is not None},
         })
         for option, share in zip(candidate.options, shares, strict=True)
     ]  # fmt: skip
@@ -319,7 +346,14 @@ def _answer(
         depth=int(candidate.depth), teardown=TEARDOWN[candidate.depth],
         price=round(candidate.price, 2), minutes=candidate.minutes,
         why=_why(changes, spread, grip, target),
+        for_rider=for_rider(changes, bite, mean, float(probability)),
     )  # fmt: skip
+
+
+def slots_after(document: SetupDocument, candidate: Candidate) -> list[Slot]:
+    """The slots of the set-up a candidate makes, those it changes among them whatever the clutch's kind."""
+    changed = {option.slot.split(":")[0] for option in candidate.options}
+    return every_slot(candidate.write(document), changed)
 
 
 def _shares(document: SetupDocument, known: Calibration, candidate: Candidate) -> Array:
@@ -353,10 +387,12 @@ def _tier(answer: Answer, target: TargetPart) -> int:
     return int(answer.least_grip < SURE_GRIP) + 2 * int(answer.spread_rpm > target.straightness_rpm)
 
 
-def _key(answer: Answer, target: TargetPart) -> tuple[float, ...]:
+def _key(answer: Answer, target: TargetPart, order: TuningOrder) -> tuple[float, ...]:
     near = -round(answer.probability / NEAREST)
     parts = len(answer.changes)
-    return (_tier(answer, target), near, parts, answer.depth, answer.price, answer.minutes, -answer.probability)
+    first = min((tuning_rank(order, each.slot) for each in answer.changes), default=LAST)
+    tier, sure = _tier(answer, target), -answer.probability
+    return (tier, near, parts, answer.depth, first, answer.price, answer.minutes, sure)
 
 
 def _single_first(answers: list[Answer], target: TargetPart) -> list[Answer]:

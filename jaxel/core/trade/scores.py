@@ -1,8 +1,11 @@
 """Predicted against measured: the miss of each figure, and whether the prediction's band covers it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from math import sqrt
 
 from ..formats.prediction import MODEL_VERSION, PredictionDocument, PredictionFigures
+from ..formats.runs import NOISE
 
 
 @dataclass(frozen=True)
@@ -76,3 +79,53 @@ def _compared(
     predicted, sigma = expected
     miss = measured - predicted
     return Comparison(name, predicted, sigma, measured, round(miss, 1), abs(miss) <= 2 * sigma, inside)
+
+
+COVERS = 1.6449
+"""Deviations either side that hold 90 % of a normal distribution."""
+
+
+@dataclass(frozen=True)
+class Tally:
+    """How a figure was predicted over many runs.
+
+    `runs` scored; `inside`, how many lay in the 90 % band, the run's own noise added; `mean_miss_rpm`, measured less
+    predicted, and `rms_miss_rpm` its root mean square.
+    """
+
+    figure: str
+    runs: int
+    inside: int
+    mean_miss_rpm: float
+    rms_miss_rpm: float
+
+
+def score_card(rows: Sequence[tuple[PredictedFigures, float | None, float | None]]) -> list[Tally]:
+    """The predictions of a workshop against what was then measured; a figure nobody measured is left out.
+
+    Parameters: `rows` of predicted figures, measured engagement and measured shift [rpm].
+
+    >>> told = PredictedFigures(2, 4000.0, 60.0, 7900.0, 80.0)
+    >>> [(each.figure, each.inside, each.mean_miss_rpm) for each in score_card([(told, 4030.0, None)])]
+    [('Engagement', 1, 30.0)]
+
+    Reference: the band is the deviation of the true figure, so a measured one is scored with the run's own variance
+    added; normal distribution.
+    """
+    found = []
+    for name, noise, columns in (
+        ("Engagement", NOISE["engagement_rpm"], [(p.engagement_rpm, p.engagement_sd_rpm, e) for p, e, _ in rows]),
+        ("Shift", NOISE["shift_mean_rpm"], [(p.shift_rpm, p.shift_sd_rpm, s) for p, _, s in rows]),
+    ):
+        misses = [(measured - told, sqrt(sd**2 + noise**2)) for told, sd, measured in columns if measured is not None]
+        if misses:
+            found.append(
+                Tally(
+                    name,
+                    len(misses),
+                    sum(abs(miss) <= COVERS * sd for miss, sd in misses),
+                    round(sum(miss for miss, _ in misses) / len(misses), 1),
+                    round(sqrt(sum(miss**2 for miss, _ in misses) / len(misses)), 1),
+                )
+            )
+    return found

@@ -7,7 +7,7 @@ its step; the slot knows how deep the teardown goes.
 """
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from enum import IntEnum
 from typing import Any, Protocol
@@ -135,6 +135,16 @@ def slots(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Slot]:
     def has(name: SlotName, *, filled: bool) -> bool:
         return filled or kinds.show(name)
 
+    return _slots(document, has)
+
+
+def every_slot(document: SetupDocument, filled: Collection[str]) -> list[Slot]:
+    """The slots of a set-up whose kind of clutch is not stated, with those named (`washer`, `shim`, …) among them."""
+
+    def has(name: SlotName, *, filled: bool) -> bool:
+        return filled or name in named or NOT_STATED.show(name)
+
+    named = {each.split(":")[0] for each in filled} | ({"loads"} if "load" in filled else set())
     return _slots(document, has)
 
 
@@ -314,23 +324,37 @@ def _arms(document: SetupDocument) -> Slot:
 
 
 def _load(document: SetupDocument, station: str) -> Slot:
+    """A station's load: the mass of one piece, and how many of them where its pocket takes more than one."""
     loads = document.primary.weights.loads
     place = next((index for index, load in enumerate(loads) if load.station == station), None)
-    held = 0.0 if place is None else loads[place].total_g
+    mass, pieces = (0.0, 1) if place is None else (loads[place].mass_g, loads[place].pieces)
+    room = next((each.pieces_max for each in document.primary.stations if each.name == station), None)
     at = "primary.weights.loads" + (f".{station}" if place is None else f"[{place}]")
 
-    def write(data: dict[str, Any], value: float) -> None:
-        loads = data["primary"]["weights"]["loads"]
-        put = {"station": station, "mass_g": value}
-        if place is None:
-            loads += [put] if value else []
-        elif value or "evidence" in data:  # in its place: evidence knows the others by theirs
-            loads[place] = put
-        else:
-            del loads[place]
+    def held(data: dict[str, Any]) -> dict[str, Any] | None:
+        return next((load for load in data["primary"]["weights"]["loads"] if load["station"] == station), None)
 
-    number = Number(f"load_g.{station}", station, "g", held, at, write)
-    return Slot(f"load:{station}", "Loads", Depth.WEIGHT_SCREW, (number,))
+    def write(data: dict[str, Any], value: float) -> None:
+        here = held(data)
+        if here is None:
+            data["primary"]["weights"]["loads"] += [{"station": station, "mass_g": value}] if value else []
+        elif value or "evidence" in data:  # in its place: evidence knows the others by theirs
+            here["mass_g"] = value
+        else:
+            data["primary"]["weights"]["loads"].remove(here)
+
+    def count(data: dict[str, Any], value: float) -> None:
+        if value != int(value) or value < 1:
+            raise InvalidValue(f"load_pieces.{station}", "must be a whole number of pieces, 1 or more")
+        if held(data) is None:
+            data["primary"]["weights"]["loads"].append({"station": station, "mass_g": 0.0})
+        (held(data) or {})["pieces"] = int(value)
+
+    numbers = [Number(f"load_g.{station}", station, "g", mass, at, write)]
+    if (room or 1) > 1 or pieces > 1:
+        where = f"primary.weights.loads[{0 if place is None else place}].pieces"
+        numbers.append(Number(f"load_pieces.{station}", "pieces", "", pieces, where, count))
+    return Slot(f"load:{station}", "Loads", Depth.WEIGHT_SCREW, tuple(numbers))
 
 
 def _primary_spring(document: SetupDocument) -> Slot:

@@ -142,6 +142,41 @@ def options(document: SetupDocument, stock: StockDocument) -> dict[str, list[Opt
     return found
 
 
+def option_of(document: SetupDocument, slot: str, part: Part) -> list[Option]:
+    """What one part of a stock makes of a slot, of a load each number of pieces; raises InvalidValue where it does not
+    fit."""
+    found: list[Option | None] = []
+    if isinstance(part, WeightsInStock):
+        found = [_weights(document, part, slot)]
+    elif isinstance(part, LoadInStock):
+        held = LoadInStock(**part.model_dump(include=set(LoadInStock.model_fields)))
+        found = _loads(document, slot.removeprefix("load:"), held, slot)
+    elif isinstance(part, HelixInStock):
+        found = [_helix(document, part)]
+    elif slot == "primary_spring":
+        found = [_primary_spring(part)]  # type: ignore[arg-type]
+    elif slot == "secondary_spring":
+        found = [_secondary_spring(document, part, slot)]  # type: ignore[arg-type]
+    else:
+        found = [_length(slot, LENGTHS[slot], float(value_of(part)))]
+    return [each for each in found if each is not None]
+
+
+LENGTHS = {
+    "shim": "primary.shim_mm",
+    "washer:primary": "primary.washer_mm",
+    "washer:secondary": "secondary.washer_mm",
+    "limiter": "primary.limiter_mm",
+}
+"""Slots filled by a thickness, and the field each is."""
+
+
+def value_of(part: Part) -> float:
+    """The thickness of a shim, a washer or a spacer [mm]."""
+    thickness: float = part.thickness_mm  # type: ignore[attr-defined]
+    return thickness
+
+
 def kits(document: SetupDocument, stock: StockDocument) -> list[Kit]:
     """The kits of a stock that are whole at hand; raises InvalidValue for a member that does not fit this clutch."""
     found = [_kit(document, kit, f"kits[{index}].changes") for index, kit in enumerate(stock.kits)]
