@@ -32,6 +32,7 @@ TABLES: Mapping[str, str] = {
     "belt_mark": "id",
     "strip": "visit_id",
     "item_look": "id",
+    "stock_move": "id",
 }
 """What a visit writes, and the column that names a row; nothing else is logged or undone."""
 

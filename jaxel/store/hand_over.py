@@ -11,7 +11,7 @@ from jaxel.core.trade.plausible import next_service
 from jaxel.core.trade.stations import HandOver, Intake, OpenItem, open_items
 from jaxel.core.trade.trend import trend_of
 
-from . import belts, dues, parts, visits
+from . import belts, calibrations, dues, parts, visits
 from .db import Conflict, now
 from .edits import DEFAULT_HAND, Edits, changing, check_hand
 from .visits import Visit
@@ -63,6 +63,8 @@ def sign_off(connection: sqlite3.Connection, visit_id: int, edit: int, by: str) 
         renewed = [(side, remedy) for side, _, remedy in visit.inspection.to_put_right()]
         parts.record(connection, visit_id, visit.machine_id, renewed, visit.intake.odometer_km, visit.intake.odometer_h)
         dues.settle(connection, visit_id, visit.machine_id, _spoken_of(visit), _dues(connection, visit))
+    # The next visit stands on what this one measured.
+    calibrations.make(connection, visit.machine_id, visit.as_left(), visit_id, by.strip())
 
 
 def _key(side: str, item: str) -> str:

@@ -1,21 +1,30 @@
 """The part table: numbers, prices and packs as typed, tools bought once, and each part put in or taken out."""
 
+import json
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, fields
+from typing import Any
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kind_file import Remedy
 from jaxel.core.trade.kinds import Side, kinds
+from jaxel.core.trade.part_sheet import spec_fields
+from jaxel.core.trade.part_specs import GROUPS, read_spec
 from jaxel.core.trade.remedies import PartOffer
 
+from . import shelf
 from .db import Conflict, NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND, Edits, check_hand
 
 
 @dataclass(frozen=True)
 class Part:
-    """A part number of the workshop's."""
+    """A part number of the workshop's.
+
+    `spec`, what it is where it changes a set-up; `pieces` at hand, None where nobody counted; `fits`, the kind of
+    clutch it is made for, empty for any.
+    """
 
     id: int
     number: str
@@ -27,6 +36,10 @@ class Part:
     life_h: float | None
     superseded_by: str
     supplier_note: str
+    place: str
+    fits: str
+    spec: dict[str, Any] | None
+    pieces: int | None
 
     def offer(self) -> PartOffer:
         """The part as the core's sums take it."""
@@ -43,17 +56,18 @@ class Tool:
     owned: bool
 
 
-SAID = frozenset(each.name for each in fields(Part)) - {"id"}
-_NAMES = ", ".join(each.name for each in fields(Part))
+SAID = frozenset(each.name for each in fields(Part)) - {"id", "pieces"}
+_NAMES = ", ".join(each.name for each in fields(Part) if each.name != "pieces")
+_WHOLE = f"{_NAMES}, (SELECT sum(pieces) FROM stock_move WHERE part_id = part.id) AS pieces"
 
 
 def part_kinds() -> list[str]:
-    """Every kind of part that a remedy needs, by name."""
+    """Every kind of part that a remedy needs or that changes a set-up, by name."""
     needed = {
         part.kind for kind in kinds().values() for item in kind.guide.item for remedy in item.remedy
         for part in remedy.parts
     }  # fmt: skip
-    return sorted(needed | {"belt"})
+    return sorted(needed | {"belt", *GROUPS})
 
 
 def tool_names() -> list[str]:
@@ -65,7 +79,19 @@ def tool_names() -> list[str]:
 
 def all_parts(connection: sqlite3.Connection) -> list[Part]:
     """Every part number, by kind and number."""
-    return [Part(**dict(row)) for row in connection.execute(f"SELECT {_NAMES} FROM part ORDER BY kind, number")]
+    return [_part(row) for row in connection.execute(f"SELECT {_WHOLE} FROM part ORDER BY kind, number")]
+
+
+def _part(row: sqlite3.Row) -> Part:
+    return Part(**dict(row) | {"spec": row["spec"] and json.loads(row["spec"])})
+
+
+def one(connection: sqlite3.Connection, part_id: int) -> Part:
+    """One part number; raises NotFound."""
+    row = connection.execute(f"SELECT {_WHOLE} FROM part WHERE id = ?", (part_id,)).fetchone()
+    if row is None:
+        raise NotFound("part")
+    return _part(row)
 
 
 def tools(connection: sqlite3.Connection) -> list[Tool]:
@@ -96,7 +122,10 @@ def add(connection: sqlite3.Connection, number: str, kind: str, by: str = DEFAUL
 
 
 def change(connection: sqlite3.Connection, part_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
-    """Write what is known of a part number; raises NotFound, Conflict, InvalidValue."""
+    """Write what is known of a part number; raises NotFound, Conflict, InvalidValue.
+
+    What a part is, and what it is for, stays as it is while it lies on a visit's tray.
+    """
     check_hand(by)
     if unknown := set(edits) - SAID:
         raise InvalidValue(min(unknown), "is not said of a part")
@@ -104,12 +133,21 @@ def change(connection: sqlite3.Connection, part_id: int, edits: Edits, by: str =
         row = connection.execute(f"SELECT {_NAMES} FROM part WHERE id = ?", (part_id,)).fetchone()
         if row is None:
             raise NotFound("part")
+        held = dict(row) | {"spec": row["spec"] and json.loads(row["spec"])}
         for field, edit in edits.items():
             value = edit.now.strip() if isinstance(edit.now, str) else edit.now
-            if row[field] not in (edit.was, value):
-                raise Conflict("this was changed elsewhere meanwhile", field=field, theirs=row[field])
+            if held[field] not in (edit.was, value):
+                raise Conflict("this was changed elsewhere meanwhile", field=field, theirs=held[field])
+            if field in ("kind", "spec", "fits", "number") and value != held[field]:
+                _check_off_tray(connection, part_id, row["number"])
             if field == "kind":
                 _check_kind(value)
+                if row["spec"] and GROUPS.get(value) != GROUPS.get(row["kind"]):
+                    raise InvalidValue("kind", f"is another sort of part than what {row['number']} is described as")
+            if field == "fits" and value and value not in kinds():
+                raise InvalidValue("fits", "is no kind of clutch known here")
+            if field == "spec":
+                value = None if value is None else _checked_spec(row["kind"], row["number"], edit.now)
             if field == "number":
                 _check_number(connection, part_id, value)
             if field == "superseded_by" and value and value.casefold() == row["number"].casefold():
@@ -118,9 +156,11 @@ def change(connection: sqlite3.Connection, part_id: int, edits: Edits, by: str =
 
 
 def remove(connection: sqlite3.Connection, part_id: int, by: str = DEFAULT_HAND) -> None:
-    """Take a part number away; what was put in under it stays on record. Raises NotFound."""
+    """Take a part number away; what was put in under it stays on record. Raises NotFound, and Conflict while it lies on
+    a visit's tray."""
     check_hand(by)
     with writing(connection):
+        _check_off_tray(connection, part_id, "this part")
         if connection.execute("DELETE FROM part WHERE id = ?", (part_id,)).rowcount == 0:
             raise NotFound("part")
 
@@ -203,9 +243,23 @@ def event(
     )
 
 
+def _checked_spec(kind: str, number: str, value: Mapping[str, Any]) -> str:
+    """A spec as it is stored; raises InvalidValue, field `spec.FIELD`."""
+    try:
+        return json.dumps(spec_fields(read_spec(kind, number, value)))
+    except InvalidValue as error:
+        raise InvalidValue(f"spec.{error.field}" if error.field else "spec", error.reason) from None
+
+
+def _check_off_tray(connection: sqlite3.Connection, part_id: int, number: str) -> None:
+    visit = shelf.on_tray(connection, part_id)
+    if visit is not None:
+        raise Conflict(f"{number} lies on the tray of visit {visit}: put it back there first", field="part")
+
+
 def _check_kind(kind: str) -> None:
     if kind not in part_kinds():
-        raise InvalidValue("kind", "is no kind of part that a remedy needs")
+        raise InvalidValue("kind", "is no kind of part known here")
 
 
 def _check_number(connection: sqlite3.Connection, part_id: int, number: str) -> None:

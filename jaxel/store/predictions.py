@@ -5,6 +5,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import (
     MODEL_VERSION,
     PredictionFigures,
@@ -12,8 +13,10 @@ from jaxel.core.formats.prediction import (
     prediction_key,
 )
 from jaxel.core.formats.setup import SetupDocument, write_setup
-from jaxel.core.trade.prediction import predicted
+from jaxel.core.trade.calibration import Calibration, Estimate
+from jaxel.core.trade.prediction import predicted, predicted_quickly
 
+from .calibrated import Calibrated, applied
 from .db import NotFound, now, writing
 
 
@@ -26,15 +29,52 @@ class KeptPrediction:
     document: str
 
 
-def work_out(document: SetupDocument) -> KeptPrediction:
-    """Predict a set-up with its backshift and band; raises InvalidValue where the parts do not fit."""
-    return _worked_out(prediction_key(document), write_setup(document.bare()))
+def key_of(document: SetupDocument, calibrated: Calibrated | None) -> str:
+    """What a prediction on a machine's calibration, or on none, is kept under."""
+    return prediction_key(document, calibrated.key if calibrated else "")
+
+
+def work_out(document: SetupDocument, calibrated: Calibrated | None = None) -> KeptPrediction:
+    """Predict a set-up with its backshift and band, on its machine's calibration; raises InvalidValue where the parts
+    do not fit.
+
+    A calibration from before the machine's own numbers were put right is of another clutch, and is left out.
+    """
+    return _worked_out(key_of(document, calibrated), write_setup(document.bare()), calibrated and calibrated.text)
 
 
 @lru_cache(maxsize=512)
-def _worked_out(key: str, text: str) -> KeptPrediction:
-    document = predicted(SetupDocument.model_validate_json(text), backshift=True)
-    return KeptPrediction(key, figures_of(key, document).model_dump_json(), document.model_dump_json())
+def _worked_out(key: str, text: str, calibration: str | None) -> KeptPrediction:
+    document = SetupDocument.model_validate_json(text)
+    try:
+        found = predicted(document, applied(calibration) if calibration else None, backshift=True)
+    except InvalidValue:
+        found = predicted(document, backshift=True)
+    return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
+
+
+def work_out_quickly(document: SetupDocument, standing: SetupDocument, calibrated: Calibrated | None) -> KeptPrediction:
+    """The same without its band, in a tenth of the time, for a set-up changed from one that stands.
+
+    Never kept: its figures may lie some rpm off those of `work_out`. Raises InvalidValue.
+    """
+    text = calibrated.text if calibrated else None
+    known, estimate = _standing(write_setup(standing.bare()), text)
+    found = predicted_quickly(document, known, estimate)
+    key = "0" + key_of(document, calibrated)[1:]
+    return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
+
+
+@lru_cache(maxsize=64)
+def _standing(text: str, calibration: str | None) -> tuple[Calibration, Estimate]:
+    document = SetupDocument.model_validate_json(text)
+    known = applied(calibration) if calibration else Calibration.none(document)
+    try:
+        (estimate,) = known.estimates([document], 41)
+    except InvalidValue:
+        known = Calibration.none(document)
+        (estimate,) = known.estimates([document], 41)
+    return known, estimate
 
 
 def figures(connection: sqlite3.Connection, key: str) -> PredictionFigures | None:
@@ -43,12 +83,14 @@ def figures(connection: sqlite3.Connection, key: str) -> PredictionFigures | Non
     return None if row is None else PredictionFigures.model_validate_json(row["figures"])
 
 
-def kept(connection: sqlite3.Connection, document: SetupDocument) -> PredictionFigures:
+def kept(
+    connection: sqlite3.Connection, document: SetupDocument, calibrated: Calibrated | None = None
+) -> PredictionFigures:
     """A set-up's figures as kept, or worked out and kept now; raises InvalidValue where the parts do not fit."""
-    known = figures(connection, prediction_key(document))
+    known = figures(connection, key_of(document, calibrated))
     if known is not None:
         return known
-    fresh = work_out(document)
+    fresh = work_out(document, calibrated)
     keep(connection, [fresh])
     return PredictionFigures.model_validate_json(fresh.figures)
 

@@ -10,6 +10,7 @@ from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures
 from jaxel.core.formats.setup import SetupDocument, write_setup
 
 from . import predictions
+from .calibrated import Calibrated
 from .db import NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND
 
@@ -46,8 +47,10 @@ def add(
     nature: Nature = "change",
     corrects: int | None = None,
     by: str = DEFAULT_HAND,
+    calibrated: Calibrated | None = None,
 ) -> int:
-    """Write a new revision with its figures inside the caller's transaction; returns its id."""
+    """Write a new revision with its figures, on its machine's calibration, inside the caller's transaction; returns its
+    id."""
     revision = inserted(
         connection.execute(
             "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at, made_by,"
@@ -56,7 +59,7 @@ def add(
         )
     )
     try:
-        figures = figures_of(predictions.kept(connection, document))
+        figures = figures_of(predictions.kept(connection, document, calibrated))
     except InvalidValue as error:
         figures = Figures(None, None, None, error.reason)
     keep_figures(connection, {revision: figures})

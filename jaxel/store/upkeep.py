@@ -77,7 +77,7 @@ def merge(connection: sqlite3.Connection, kept_id: int, double_id: int, by: str 
             "UPDATE belt SET machine_id = ?, number = number + ? WHERE machine_id = ?", (kept_id, most, double_id)
         )
         connection.execute("DELETE FROM due WHERE machine_id = ?", (double_id,))
-        for table in ("visit", "setup_revision", "machine_limit", "photo", "item_limit", "part_event"):
+        for table in ("visit", "setup_revision", "machine_limit", "photo", "item_limit", "part_event", "calibration"):
             connection.execute(f"UPDATE {table} SET machine_id = ? WHERE machine_id = ?", (kept_id, double_id))
         connection.execute("UPDATE machine SET merged_into = ?, archived = 1 WHERE id = ?", (kept_id, double_id))
         revisions.add(

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 from typing import Any, TypeVar
 
@@ -15,6 +15,7 @@ from jaxel.core.trade.inspection import Odometer
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.origins import with_origins
 from jaxel.core.trade.scores import PredictedFigures
+from jaxel.core.trade.shelf import StockPart, filled
 from jaxel.core.trade.slots import changes, with_numbers
 from jaxel.core.trade.stations import (
     BeltCheck,
@@ -30,9 +31,11 @@ from jaxel.core.trade.stations import (
 from jaxel.core.trade.strip import Inspection, Strip
 from jaxel.core.units import RPM
 
-from . import inspections, machines, revisions
+from . import calibrations, inspections, machines, revisions, shelf
+from .calibrated import Calibrated
 from .db import Conflict, NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND, JSON_FIELDS, check_hand, read_field
+from .shelf import numbers_in, parts_in
 
 Record = TypeVar("Record", Intake, BeltCheck, SetUp, HandOver, Strip)
 
@@ -80,7 +83,8 @@ class Visit:
 
     `fitted_belt` came in on the machine; `widths_mm` of it by place; `found` and `left`, the documents of the
     set-ups recorded; `corrected`, for revisions whose record was put right since, the one in their place;
-    `unrepaired`, why it was closed without being repaired.
+    `unrepaired`, why it was closed without being repaired; `calibration` its predictions stand on; `tray`, parts of the
+    shelf tried in slots.
     """
 
     id: int
@@ -106,6 +110,9 @@ class Visit:
     corrected: dict[int, int]
     marks: tuple[FoundMark, ...]
     inspection: Inspection
+    calibration_id: int | None
+    calibration: Calibrated | None
+    tray: Mapping[str, StockPart]
 
     @property
     def mean_width_mm(self) -> float:
@@ -151,12 +158,16 @@ class Visit:
 
     def as_left(self) -> SetupDocument:
         """The set-up on the bench: recorded changes and the draft, on the belt that goes on."""
-        tried = with_numbers(self.left, self.set_up.left_draft)
+        tried = with_numbers(self.left_with_parts(), numbers_in(self.set_up.left_draft))
         if self.set_up.found_origins:  # what stayed in its slot is known as well as it was found
             changed = {each.slot.key for each in changes(self.as_found(), tried, self.kinds)}
             stayed = {key: each for key, each in self.set_up.found_origins.items() if key not in changed}
             tried = with_origins(tried, stayed, self.kinds)
         return tried.in_use(self.left_width_mm, self.conditions, self.target)
+
+    def left_with_parts(self) -> SetupDocument:
+        """The set-up as last recorded with the parts that lie on the tray; what is typed over them aside."""
+        return filled(self.left, self.tray)
 
     def record(self) -> VisitRecord:
         """The visit as the core's rules look at it."""
@@ -199,12 +210,15 @@ def open_visit(
         if open_visit_of(connection, machine_id) is not None:
             raise Conflict("this machine already has a visit open")
         current = revisions.newest(connection, machine_id)
+        newest = next(iter(calibrations.history(connection, machine_id)), None)
+        # A machine run before calibrations were kept has its runs all the same.
+        calibration = newest.id if newest else calibrations.make(connection, machine_id, current.document, None, by)
         document = current.document
         target = document.target or _peak_power_target(document)
         visit = inserted(
             connection.execute(
-                "INSERT INTO visit (machine_id, opened_at, opened_by, scope) VALUES (?, ?, ?, ?)",
-                (machine_id, now(), by, scope or ("tune" if "tune" in possible else possible[0])),
+                "INSERT INTO visit (machine_id, opened_at, opened_by, scope, calibration_id) VALUES (?, ?, ?, ?, ?)",
+                (machine_id, now(), by, scope or ("tune" if "tune" in possible else possible[0]), calibration),
             )
         )
         intake = Intake(
@@ -302,6 +316,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     runs = connection.execute("SELECT * FROM road_test WHERE visit_id = ? ORDER BY id", (visit_id,))
     intake = station(connection, visit_id, Intake)
     found = revisions.get(connection, set_up.found_revision_id).document
+    left = revisions.get(connection, set_up.left_revision_id).document
     machine_kinds = machines.get(connection, row["machine_id"]).kinds
     odometer = Odometer(intake.odometer_km, intake.odometer_h)
     return Visit(
@@ -314,13 +329,32 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         widths_mm={reading["place"]: reading["width_mm"] for reading in readings},
         runs=tuple(_run(run) for run in runs),
         found=found,
-        left=revisions.get(connection, set_up.left_revision_id).document,
+        left=left,
         kinds=machine_kinds,
         faults=faults_of(connection, visit_id),
         corrected=revisions.corrected(connection, row["machine_id"]),
         marks=_marks(connection, visit_id),
         inspection=inspections.of_visit(connection, visit_id, row["machine_id"], machine_kinds, found, odometer),
+        calibration=calibrations.get(connection, row["calibration_id"]),
+        tray=_tray(connection, set_up, left),
     )
+
+
+def _tray(connection: sqlite3.Connection, set_up: SetUp, left: SetupDocument) -> dict[str, StockPart]:
+    """The parts a visit's draft holds by slot; without those that fit this clutch no more."""
+    chosen = parts_in(set_up.left_draft)
+    if not chosen:
+        return {}
+    known = shelf.stocked(connection)
+    tray: dict[str, StockPart] = {}
+    for slot, part in chosen.items():
+        try:
+            if part in known:
+                filled(left, tray | {slot: known[part]})
+                tray[slot] = known[part]
+        except InvalidValue:
+            continue
+    return tray
 
 
 def _marks(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundMark, ...]:

@@ -123,6 +123,7 @@ class PredictionFigures(_Figures):
     backshift: ShiftFigures | None = None
     friction_band_rpm: float | None = None
     band: Uncertainty | None = None
+    anchor: list[Anchor] | None = None
 
 
 class PredictionDocument(_Figures):
@@ -145,14 +146,16 @@ class PredictionDocument(_Figures):
     worth: list[WorthFigures] | None = None
 
 
-def prediction_key(document: SetupDocument) -> str:
+def prediction_key(document: SetupDocument, calibration: str = "") -> str:
     """What a prediction is kept under: a digest of the model's version and of all it depends on.
 
-    The mechanism and the air, not the machine's name and not the target. Returns 64 hexadecimal digits.
+    The mechanism and the air, not the machine's name and not the target; `calibration`, the key of the one applied.
+    Returns 64 hexadecimal digits.
 
     Reference: SHA-256, FIPS 180-4.
     """
-    return sha256(f"{MODEL_VERSION}\n{write_setup(document.bare())}".encode()).hexdigest()
+    on = f"\n{calibration}" if calibration else ""
+    return sha256(f"{MODEL_VERSION}\n{write_setup(document.bare())}{on}".encode()).hexdigest()
 
 
 def figures_of(key: str, document: PredictionDocument) -> PredictionFigures:
