@@ -207,3 +207,28 @@ def _points(connection: sqlite3.Connection, belt: Belt, unit: Meter) -> tuple[Li
     if fitted is not None and belt.fitted_width_mm is not None:
         points.append(LifePoint(None, "", used, belt.fitted_width_mm, fitted))
     return tuple(sorted(points, key=lambda each: (each.use, each.visit_id or 0)))
+
+
+@dataclass(frozen=True)
+class SpareBelt:
+    """A belt on the shelf: its machine, its width [mm], the narrowest it may be, and where it hangs."""
+
+    id: int
+    machine_id: int
+    machine: str
+    number: int
+    width_mm: float
+    limit_mm: float
+    place: str
+
+
+def spares(connection: sqlite3.Connection) -> list[SpareBelt]:
+    """Every belt on the shelf, the widest first."""
+    rows = connection.execute(
+        "SELECT belt.id, belt.machine_id, machine.name AS machine, belt.number, belt.width_mm, belt.place,"
+        " (SELECT json_extract(document, '$.belt.top_width_min_mm') FROM setup_revision"
+        "  WHERE setup_revision.machine_id = belt.machine_id ORDER BY id DESC LIMIT 1) AS limit_mm"
+        " FROM belt JOIN machine ON machine.id = belt.machine_id WHERE belt.state = 'spare'"
+        " ORDER BY belt.width_mm DESC, belt.id"
+    )
+    return [SpareBelt(**row) for row in rows]

@@ -56,7 +56,7 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
         runs.append(
             RunPart(
                 setup=setup, engagement_rpm=row["engagement_rpm"], shift_mean_rpm=row["shift_rpm"],
-                note=f"{row['at'][:10]}, {row['what']}",
+                note=_note(row),
             )
         )  # fmt: skip
     return runs
@@ -80,6 +80,17 @@ SELECT * FROM (
         AND intake.fitted_confirmed = 1 AND NOT EXISTS (SELECT 1 FROM fault WHERE fault.visit_id = visit.id)
 ) ORDER BY at DESC, later DESC LIMIT :most
 """
+
+
+def fresh(connection: sqlite3.Connection, machine_id: int, known: Calibrated | None) -> int:
+    """How many runs and baselines of a machine a calibration does not know."""
+    rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS})
+    had = {(run.note, run.engagement_rpm, run.shift_mean_rpm) for run in known.document.runs} if known else set()
+    return sum((_note(row), row["engagement_rpm"], row["shift_rpm"]) not in had for row in rows)
+
+
+def _note(row: sqlite3.Row) -> str:
+    return f"{row['at'][:10]}, {row['what']}"
 
 
 def make(

@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from jaxel.core.errors import InvalidValue
@@ -125,6 +125,16 @@ def drafted(
         raise InvalidValue("part", error.reason) from None
     parts = {f"{PART}{slot}": float(key) for slot, key in chosen.items()}
     return parts | parts_of(base, on_bench, visit.kinds)
+
+
+def with_fills(
+    connection: sqlite3.Connection, visit: Visit, fills: Sequence[Fill], *, whole: bool = False
+) -> SetupDocument:
+    """The set-up as it would be left with slots filled anew; nothing is written. Raises InvalidValue as `fill`."""
+    draft = drafted(connection, visit, fills, {} if whole else visit.set_up.left_draft)
+    known = shelf.stocked(connection)
+    tray = {slot: known[part] for slot, part in parts_in(draft).items()}
+    return replace(visit, set_up=replace(visit.set_up, left_draft=draft), tray=tray).as_left()
 
 
 def _part(known: Mapping[int, StockPart], part_id: int) -> StockPart:

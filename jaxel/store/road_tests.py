@@ -2,12 +2,12 @@
 
 import sqlite3
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.plausible import run_value
-from jaxel.core.trade.scores import predicted_figures
+from jaxel.core.trade.scores import PredictedFigures, predicted_figures
 from jaxel.core.trade.stations import Intake
 
 from . import predictions, visits
@@ -85,3 +85,24 @@ def _row(connection: sqlite3.Connection, visit: Visit) -> dict[str, Any]:
         return row  # a set-up that cannot be predicted is ridden all the same
     row["model_version"] = figures.pop("model_version")
     return row | {f"predicted_{name}": value for name, value in figures.items()}
+
+
+@dataclass(frozen=True)
+class Scored:
+    """A run with what was predicted for it on its day: `row`, predicted, engagement and shift measured [rpm]."""
+
+    machine_id: int
+    machine: str
+    row: tuple[PredictedFigures, float | None, float | None]
+
+
+def scored(connection: sqlite3.Connection) -> list[Scored]:
+    """Every run that a prediction was kept for, by machine."""
+    rows = connection.execute(
+        "SELECT machine.id, machine.name, model_version, predicted_engagement_rpm, predicted_engagement_sd_rpm,"
+        " predicted_shift_rpm, predicted_shift_sd_rpm, engagement_rpm, shift_rpm FROM road_test"
+        " JOIN visit ON visit.id = visit_id JOIN machine ON machine.id = visit.machine_id"
+        " WHERE model_version IS NOT NULL AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL"
+        " ORDER BY machine.name, road_test.id"
+    )
+    return [Scored(row[0], row[1], (PredictedFigures(*row[2:7]), row[7], row[8])) for row in rows]

@@ -11,7 +11,9 @@ from jaxel.store.db import migrate
 from . import (
     belt,
     belts,
+    bench,
     bring_in,
+    calibrations,
     curves,
     database,
     due,
@@ -27,6 +29,7 @@ from . import (
     pages,
     parts,
     photos,
+    planning,
     predictions,
     road_tests,
     strip,
@@ -57,9 +60,9 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     database.register(app)
     errors.register(app)
     predictions.register(app)
-    for place in (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, workshop):
+    for place in (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop):
         app.register_api(place.api)
-    for station in (intake, faults, belt, strip, fitting, road_tests, hand_over, visit_log):
+    for station in (intake, faults, belt, strip, fitting, bench, planning, road_tests, hand_over, visit_log):
         app.register_api(station.api)
     pages.register(app, front_end)
     return app

@@ -8,14 +8,19 @@ from pydantic import BaseModel, Field
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionDocument, PredictionFigures
+from jaxel.core.formats.setup import SetupDocument, write_setup
+from jaxel.core.trade.picture import ClutchPicture
 from jaxel.core.trade.sensitivity import Sensitivity
 from jaxel.store import fitting, visits
-from jaxel.store.predictions import work_out
+from jaxel.store.fitting import Fill
+from jaxel.store.predictions import work_out, work_out_quickly
+from jaxel.store.visits import Visit
 
 from .answers import answer
+from .bench import drawn
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS, ErrorAnswer
-from .fields import Changed, Draft, Request, VisitPath, hand, once
+from .fields import Changed, Draft, Id, Request, VisitPath, hand, once
 from .predictions import steps, strip_figures
 from .visit_view import VisitView, visit_view
 
@@ -30,19 +35,35 @@ class NumberChanges(Request):
 
 
 class Typed(Request):
-    """Numbers of slots by key, as they are being typed."""
+    """Numbers of slots by key, as they are being typed, or what would fill slots; not `banded`, at once and without how
+    sure it is. `whole`, whether the rest is as recorded."""
 
-    numbers: Annotated[dict[str, float | str], Field(min_length=1, max_length=30)]
+    numbers: Annotated[dict[str, float | str], Field(max_length=30)] = Field(default_factory=dict)
+    fills: Annotated[list["FillBody"], Field(max_length=20)] = Field(default_factory=list)
+    whole: bool = False
+    banded: bool = True
+
+
+class FillBody(Request):
+    """What goes in a slot: a part of the shelf by its id, or numbers by key; neither, what was recorded."""
+
+    slot: Annotated[str, Field(max_length=60)]
+    part: Id | None = None
+    numbers: Annotated[dict[str, float], Field(max_length=10)] = Field(default_factory=dict)
+
+    def fill(self) -> Fill:
+        return Fill(self.slot, self.part, self.numbers)
 
 
 class PreviewView(BaseModel):
-    """A prediction of a set-up that may never be fitted: its figures, and whole with its curves.
+    """A prediction of a set-up that may never be fitted: its figures, whole with its curves, and its picture.
 
-    Both None while what has been typed so far makes no set-up.
+    All None while what has been typed so far makes no set-up.
     """
 
     figures: PredictionFigures | None
     prediction: PredictionDocument | None
+    picture: ClutchPicture | None
 
 
 class Tried(Request):
@@ -55,6 +76,13 @@ class Record(Tried):
     reason: Annotated[str, Field(max_length=500)]
 
 
+class Fills(Tried):
+    """Parts and numbers put on the tray; `whole`, whether the rest goes back to what was recorded."""
+
+    fills: Annotated[list[FillBody], Field(min_length=1, max_length=20)]
+    whole: bool = False
+
+
 class StepsView(BaseModel):
     """What one step of each slot, of the belt's width and of the altitude does to the figures."""
 
@@ -64,7 +92,7 @@ class StepsView(BaseModel):
 @api.get("/steps", responses={"200": StepsView, **READ_REFUSALS})
 def one_step(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
-    return answer(StepsView(steps=steps(visit.as_left(), visit.kinds)))
+    return answer(StepsView(steps=steps(visit.as_left(), visit.kinds, visit.calibration)))
 
 
 class StripView(BaseModel):
@@ -78,10 +106,10 @@ class StripView(BaseModel):
 def strip(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
     try:
-        found = strip_figures(visit.as_it_works())
+        found = strip_figures(visit.as_it_works(), visit.calibration)
     except InvalidValue:
         found = None
-    return answer(StripView(found=found, left=strip_figures(visit.as_left())))
+    return answer(StripView(found=found, left=strip_figures(visit.as_left(), visit.calibration)))
 
 
 @api.patch("/slots", responses={"200": VisitView, **REFUSALS})
@@ -93,12 +121,46 @@ def try_numbers(path: VisitPath, body: NumberChanges) -> Response:
 
 @api.post("/preview", responses={"200": PreviewView, **READ_REFUSALS, "415": ErrorAnswer})
 def preview(path: VisitPath, body: Typed) -> Response:
-    """What the set-up as left would do with numbers that are still being typed; nothing is kept of it."""
+    """What the set-up as left would do with numbers still being typed, or with slots filled; nothing is kept of it."""
+    if not body.numbers and not body.fills:
+        raise InvalidValue("numbers", "are none, and nothing fills a slot")
+    visit = visits.get(connection(), path.visit_id)
     try:
-        fresh = work_out(fitting.with_typed(connection(), path.visit_id, body.numbers))
+        tried = _tried(visit, body)
+        fresh = (
+            work_out(tried, visit.calibration)
+            if body.banded
+            else work_out_quickly(tried, visit.as_left(), visit.calibration)
+        )
+        picture = drawn(write_setup(tried), fresh.document).model_dump_json()
     except InvalidValue:  # half a number is no fault: what is saved is judged
-        return answer(PreviewView(figures=None, prediction=None))
-    return Response(f'{{"figures":{fresh.figures},"prediction":{fresh.document}}}', mimetype="application/json")
+        return answer(PreviewView(figures=None, prediction=None, picture=None))
+    return Response(
+        f'{{"figures":{fresh.figures},"prediction":{fresh.document},"picture":{picture}}}', mimetype="application/json"
+    )
+
+
+def _tried(visit: Visit, body: Typed) -> SetupDocument:
+    """The set-up on the bench with what is being typed, or as the fills would make it; raises InvalidValue."""
+    if not body.fills:
+        return fitting.with_typed(visit, body.numbers)
+    fills = [each.fill() for each in body.fills]
+    return fitting.with_fills(connection(), visit, fills, whole=body.whole)
+
+
+@api.post("/fill", responses={"200": VisitView, **REFUSALS})
+def fill(path: VisitPath, body: Fills) -> Response:
+    """Put parts of the shelf, or an answer of the planner, on the tray."""
+    fills = [each.fill() for each in body.fills]
+    once(lambda: fitting.fill(connection(), path.visit_id, fills, body.draft, whole=body.whole, by=hand()))
+    return answer(visit_view(connection(), path.visit_id))
+
+
+@api.post("/calibrate", responses={"200": VisitView, **REFUSALS})
+def calibrate(path: VisitPath, body: Request) -> Response:
+    """Let the visit's predictions stand on every run of its machine so far."""
+    once(lambda: fitting.calibrate(connection(), path.visit_id, hand()))
+    return answer(visit_view(connection(), path.visit_id))
 
 
 @api.patch("/reason", responses={"200": VisitView, **REFUSALS})

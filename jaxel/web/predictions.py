@@ -9,7 +9,7 @@ from threading import Lock
 from flask import Flask, Response, g
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.prediction import PredictionFigures, prediction_key
+from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.pull import pull_figures
 from jaxel.core.formats.setup import SetupDocument, write_setup
 from jaxel.core.trade.belt_wear import WidthCost, width_costs
@@ -18,6 +18,7 @@ from jaxel.core.trade.sensitivity import Sensitivity, sensitivities
 from jaxel.core.units import Units
 from jaxel.store import predictions as store
 from jaxel.store import revisions
+from jaxel.store.calibrated import Calibrated
 from jaxel.store.db import NotFound
 from jaxel.store.predictions import KeptPrediction
 from jaxel.store.revisions import Figures, Revision
@@ -27,28 +28,43 @@ from .errors import Refusal
 from .units import retold, retold_all, units
 
 
-def predicted(document: SetupDocument) -> PredictionFigures:
-    """The prediction of a set-up with its band; raises InvalidValue where the parts do not fit.
+def predicted(document: SetupDocument, calibrated: Calibrated | None = None) -> PredictionFigures:
+    """The prediction of a set-up with its band, on its machine's calibration; raises InvalidValue where it cannot work.
 
     One kept under its key is taken as it is; a new one is kept when the request has been answered.
     """
-    known = store.figures(connection(), prediction_key(document))
+    known = store.figures(connection(), store.key_of(document, calibrated))
     if known is not None:
         return known
-    fresh = store.work_out(document)
+    fresh = store.work_out(document, calibrated)
     to_keep()[fresh.key] = fresh
     return PredictionFigures.model_validate_json(fresh.figures)
 
 
-def predicted_or_fault(document: SetupDocument) -> tuple[PredictionFigures | None, Refusal | None]:
+def prediction_of(document: SetupDocument, calibrated: Calibrated | None) -> str:
+    """A set-up's prediction with its curves, as JSON; raises InvalidValue."""
+    key = store.key_of(document, calibrated)
+    try:
+        return whole(key)
+    except NotFound:
+        fresh = store.work_out(document, calibrated)
+        to_keep()[fresh.key] = fresh
+        return fresh.document
+
+
+def predicted_or_fault(
+    document: SetupDocument, calibrated: Calibrated | None = None
+) -> tuple[PredictionFigures | None, Refusal | None]:
     """The prediction, or why there is none: a page must open even while its set-up cannot work."""
-    return figures_or_fault(lambda: document)
+    return figures_or_fault(lambda: document, calibrated)
 
 
-def figures_or_fault(made: Callable[[], SetupDocument]) -> tuple[PredictionFigures | None, Refusal | None]:
+def figures_or_fault(
+    made: Callable[[], SetupDocument], calibrated: Calibrated | None = None
+) -> tuple[PredictionFigures | None, Refusal | None]:
     """The same of a set-up that may not even be made: as found with a fault that leaves nothing to predict."""
     try:
-        figures = predicted(made())
+        figures = predicted(made(), calibrated)
         return figures.model_copy(update={"warnings": retold_all(figures.warnings)}), None
     except InvalidValue as error:
         return None, Refusal(field=error.field, reason=retold(error.reason))
@@ -118,9 +134,13 @@ def _remember(predictions: Iterable[KeptPrediction]) -> None:
             del _unkept[key]
 
 
-def steps(document: SetupDocument, kinds: Kinds) -> list[Sensitivity]:
-    """What one step of each slot does; raises InvalidValue where the parts do not fit."""
-    return _steps(write_setup(document.bare()), kinds, units())
+def steps(document: SetupDocument, kinds: Kinds, calibrated: Calibrated | None = None) -> list[Sensitivity]:
+    """What one step of each slot does, on its machine's calibration; raises InvalidValue where the parts do not fit."""
+    return _steps(write_setup(_applied(document, calibrated).bare()), kinds, units())
+
+
+def _applied(document: SetupDocument, calibrated: Calibrated | None) -> SetupDocument:
+    return calibrated.core.applied(document) if calibrated else document
 
 
 @lru_cache(maxsize=128)
@@ -129,9 +149,9 @@ def _steps(text: str, kinds: Kinds, read_in: Units) -> list[Sensitivity]:
     return [replace(each, label=read_in.retold(each.label)) for each in found]
 
 
-def strip_figures(document: SetupDocument) -> dict[str, float | None]:
+def strip_figures(document: SetupDocument, calibrated: Calibrated | None = None) -> dict[str, float | None]:
     """A full pull on the simulated strip in figures; raises InvalidValue where the parts do not fit."""
-    return _strip_figures(write_setup(document.bare()))
+    return _strip_figures(write_setup(_applied(document, calibrated).bare()))
 
 
 @lru_cache(maxsize=128)

@@ -8,8 +8,8 @@ from pydantic import BaseModel
 from jaxel.core.formats.setup import SetupDocument
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.origins import origins
-from jaxel.core.trade.slots import changes, slots
-from jaxel.store import revisions
+from jaxel.core.trade.slots import Slot, changes, slots
+from jaxel.store import revisions, shelf
 from jaxel.store.intake import LOADS
 from jaxel.store.visits import Visit
 
@@ -36,21 +36,26 @@ class NumberView(BaseModel):
 class SlotView(BaseModel):
     """What is changed together at one place: its name, one step in words, and its numbers.
 
-    `parts`, the slots it is made of, each with how what is in it is known, None where nobody said.
+    `parts`, the slots it is made of, each with how what is in it is known, None where nobody said; `code`, a roller's
+    size where it has one.
     """
 
     name: str
     parts: list["PartView"]
     step: str
+    code: str
     numbers: list[NumberView]
 
 
 class PartView(BaseModel):
-    """A slot by its key, and how what is in it is known; `said`, whether a hand said so at this visit."""
+    """A slot by its key, and how what is in it is known; `said`, whether a hand said so at this visit; `stock`, the
+    number of the part of the shelf that is in it."""
 
     key: str
     origin: str | None
     said: bool
+    stock: str
+    slot: str
 
 
 class ChangeView(BaseModel):
@@ -102,8 +107,8 @@ def setup_view(connection: sqlite3.Connection, visit: Visit) -> SetupView:
         if each.parent_id is not None and each.nature in ("change", "found")
     ]
     return SetupView(
-        slots=_slots(found, left, visit.set_up.left_draft, visit.kinds, {}),
-        found_slots=_slots(found, found, visit.set_up.found_draft, visit.kinds, visit.set_up.found_origins),
+        slots=_slots(found, left, visit.set_up.left_draft, visit.kinds, {}, _stock(connection, visit)),
+        found_slots=_slots(found, found, visit.set_up.found_draft, visit.kinds, visit.set_up.found_origins, {}),
         changes=change_views(found, left, visit.kinds),
         recorded=[
             RecordedChange(
@@ -133,8 +138,9 @@ def setup_view(connection: sqlite3.Connection, visit: Visit) -> SetupView:
 
 
 def _slots(
-    found: SetupDocument, left: SetupDocument, draft: Mapping[str, float], kinds: Kinds, said: Mapping[str, str]
-) -> list[SlotView]:
+    found: SetupDocument, left: SetupDocument, draft: Mapping[str, float], kinds: Kinds, said: Mapping[str, str],
+    stock: Mapping[str, str],
+) -> list[SlotView]:  # fmt: skip
     known = {**origins(left, kinds), **said}
     before = {number.key: number.value for slot in slots(found, kinds) for number in slot.numbers}
     differing = {change.key for change in changes(found, left, kinds)}
@@ -156,14 +162,36 @@ def _slots(
             if number.typed
         ]
         key = LOADS if slot.key.startswith("load:") else slot.key
-        part = PartView(key=key, origin=known.get(slot.key), said=slot.key in said)
+        part = PartView(
+            key=key, origin=known.get(slot.key), said=slot.key in said, stock=stock.get(slot.key, ""), slot=slot.key
+        )
         if shown and shown[-1].name == slot.name:
             shown[-1].numbers.extend(rows)
-            if key not in {each.key for each in shown[-1].parts}:
+            if slot.key not in {each.slot for each in shown[-1].parts}:
                 shown[-1].parts.append(part)
         else:
-            shown.append(SlotView(name=slot.name, parts=[part], step=slot.step_words(units()), numbers=rows))
+            shown.append(
+                SlotView(
+                    name=slot.name, parts=[part], step=slot.step_words(units()), code=_code(slot, left), numbers=rows
+                )
+            )
     return shown
+
+
+def _code(slot: Slot, document: SetupDocument) -> str:
+    """The size code of the rollers in a slot, which comes before their mass."""
+    profile = document.primary.profile
+    size = document.primary.weights.size or getattr(profile, "size", None)
+    return f"size {size}" if slot.key == "arms" and size else ""
+
+
+def _stock(connection: sqlite3.Connection, visit: Visit) -> dict[str, str]:
+    """The parts of the shelf in the slots as left, by number."""
+    held = shelf.held_by(connection, visit.set_up.left_revision_id)
+    known = shelf.stocked(connection) if held else {}
+    changed = {each.slot.key for each in changes(visit.left, visit.as_left(), visit.kinds)}
+    fitted = {slot: known[part].number for slot, (part, _) in held.items() if part in known and slot not in changed}
+    return fitted | {slot: part.number for slot, part in visit.tray.items()}
 
 
 def change_views(found: SetupDocument, left: SetupDocument, kinds: Kinds) -> list[ChangeView]:

@@ -28,7 +28,7 @@ from jaxel.core.trade.stations import (
     station_states,
     stations_of,
 )
-from jaxel.store import addenda, choices, machines, visit_log, visits
+from jaxel.store import addenda, calibrations, choices, machines, visit_log, visits
 from jaxel.store.db import reading
 from jaxel.store.limits import in_force
 from jaxel.store.visit_log import ChangeLine, LoggedChange
@@ -54,7 +54,7 @@ class StationView(BaseModel):
     caution: str
 
 
-class SpareBelt(BaseModel):
+class SpareOption(BaseModel):
     id: int
     number: int
     width_mm: float
@@ -125,7 +125,7 @@ class BeltView(BaseModel):
     reason: str
     next_belt_id: int | None
     next_width_mm: float | None
-    spares: list[SpareBelt]
+    spares: list[SpareOption]
 
 
 class FaultView(BaseModel):
@@ -185,7 +185,17 @@ class RunView(BaseModel):
     comparison: list[Comparison]
 
 
+class StandsOn(BaseModel):
+    """The calibration a visit's predictions stand on: its day and its runs."""
+
+    id: int
+    made_at: str
+    runs: int
+
+
 class VisitView(BaseModel):
+    """`fresh_runs`, runs and baselines of the machine that the visit's calibration does not know."""
+
     id: int
     edit: int
     machine: MachineHead
@@ -210,6 +220,8 @@ class VisitView(BaseModel):
     fault: Refusal | None
     baseline: list[Comparison]
     runs: list[RunView]
+    calibration: StandsOn | None
+    fresh_runs: int
     found_revision_id: int
     left_revision_id: int
     hand_over: HandOver
@@ -229,8 +241,8 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
     signed = visit.signed_off_at is not None
     states = station_states(record, signed)
     belt = _belt(connection, visit)
-    found, found_fault = figures_or_fault(visit.as_it_works)
-    left, left_fault = predicted_or_fault(visit.as_left())
+    found, found_fault = figures_or_fault(visit.as_it_works, visit.calibration)
+    left, left_fault = predicted_or_fault(visit.as_left(), visit.calibration)
     return VisitView(
         id=visit.id,
         edit=visit.edit,
@@ -260,13 +272,20 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         found=found,
         left=left,
         fault=found_fault or left_fault,
-        baseline=_baseline(visit, found),
+        baseline=_baseline(visit),
         runs=[_run(visit, run) for run in visit.runs],
+        calibration=_stands_on(visit),
+        fresh_runs=0 if signed else calibrations.fresh(connection, visit.machine_id, visit.calibration),
         found_revision_id=visit.set_up.found_revision_id,
         left_revision_id=visit.set_up.left_revision_id,
         hand_over=visit.hand_over,
         last_change=None if signed else retold_change(visit_log.last(connection, visit)),
     )
+
+
+def _stands_on(visit: Visit) -> StandsOn | None:
+    on = visit.calibration
+    return StandsOn(id=on.id, made_at=on.made_at, runs=len(on.document.runs)) if on else None
 
 
 def retold_change(change: LoggedChange | None) -> LoggedChange | None:
@@ -291,7 +310,9 @@ def _faults(visit: Visit) -> list[FaultView]:
     ]
 
 
-def _baseline(visit: Visit, found: PredictionFigures | None) -> list[Comparison]:
+def _baseline(visit: Visit) -> list[Comparison]:
+    """The baseline beside the bare model: a calibration on this very baseline would have nothing to be scored by."""
+    found, _ = figures_or_fault(visit.as_it_works)
     predicted = predicted_figures(found) if found else None
     return _compared(visit.intake, predicted, visit.intake.baseline_engagement_rpm, visit.intake.baseline_shift_rpm)
 
@@ -351,7 +372,7 @@ def _belt(connection: sqlite3.Connection, visit: Visit) -> BeltView:
         next_belt_id=visit.belt.next_belt_id,
         next_width_mm=visit.belt.next_width_mm,
         spares=[
-            SpareBelt(id=belt.id, number=belt.number, width_mm=belt.width_mm)
+            SpareOption(id=belt.id, number=belt.number, width_mm=belt.width_mm)
             for belt in machines.belts(connection, visit.machine_id)
             if belt.state == "spare"
         ],

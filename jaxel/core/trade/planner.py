@@ -96,25 +96,25 @@ class Candidate:
 
 
 def plan(
-    document: SetupDocument, stock: StockDocument, calibration: Calibration | None = None, top: int = 5, *,
+    document: SetupDocument, stock: StockDocument | None, calibration: Calibration | None = None, top: int = 5, *,
     order: TuningOrder = "spring", watch: Watch | None = None,
 ) -> PlanDocument:  # fmt: skip
     """The best answers of a stock, and where none lands in the window what a part would need.
 
-    Parameters: `document` as fitted, with its target; `calibration` of its machine, None where it was never measured;
-    `top`, how many answers; `order` in which the workshop tunes, for answers otherwise alike; `watch` is told the share
-    done, and may raise to give the search up. Raises InvalidValue for a stock that does not fit, a window no set-up can
-    have, or more combinations than are looked at.
+    Parameters: `document` as fitted, with its target; `stock`, None where there is nothing on the shelf; `calibration`
+    of its machine, None where it was never measured; `top`, how many answers; `order` in which the workshop tunes, for
+    answers otherwise alike; `watch` is told the share done, and may raise to give the search up. Raises InvalidValue
+    for a stock that does not fit, a window no set-up can have, or more combinations than are looked at.
 
     Reference: see docs/model.md, *Planning*.
     """
     target = checked_target(document)
     known = calibration or Calibration.none(document)
-    slots = options(document, stock)
+    slots = options(document, stock) if stock else {}
     count = prod(len(each) for each in slots.values())
     if count > MOST:
         raise InvalidValue("stock", f"makes {count:,} combinations; up to {MOST:,} are looked at: leave a group out")
-    whole = [Candidate(kit.options, kit) for kit in kits(document, stock)]
+    whole = [Candidate(kit.options, kit) for kit in kits(document, stock)] if stock else []
     (now,) = known.estimates([document])
     grid = _Grid(document, known, slots, now, watch)
     chosen = grid.best(target, top + SPARE, order)

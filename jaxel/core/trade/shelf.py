@@ -208,3 +208,20 @@ def _fits(document: SetupDocument, slot: str, part: StockPart, on: Kinds) -> boo
         return bool(whole) and (part.pieces is None or part.pieces >= needs)
     except InvalidValue:
         return False
+
+
+def part_named(
+    document: SetupDocument, parts: Sequence[StockPart], slot: str, number: str, numbers: Mapping[str, float]
+) -> StockPart | None:
+    """The part of the shelf an answer means: by its number, or, of parts that have no name in a plan, by what it is."""
+    if number:
+        return next((each for each in parts if each.number == number), None)
+    station = slot.removeprefix("load:")
+    for part in parts:
+        if slot not in slots_of(document, part):
+            continue
+        if isinstance(part.spec, LoadSpec) and part.spec.mass_g == numbers.get(f"load_g.{station}"):
+            return part
+        if isinstance(part.spec, ThicknessSpec) and part.spec.thickness_mm in numbers.values():
+            return part
+    return None
