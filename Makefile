@@ -5,7 +5,7 @@ BIN := .venv/bin
 PORT ?= 8710
 DATABASE ?= var/demo.db
 
-SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml')
+SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml' -o -name '*.csv')
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 

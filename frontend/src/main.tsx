@@ -10,6 +10,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { cache } from './api/cache'
 import { useUnits } from './api/units'
 import { Boundary } from './parts/Boundary'
+import { AltitudeCard } from './places/AltitudeCard'
 import { BeltPlace } from './places/BeltPlace'
 import { BringIn } from './places/BringIn'
 import { GuidePlace } from './places/GuidePlace'
@@ -26,6 +27,7 @@ function Places() {
       <Route path="/" element={<ShopFloor />} />
       <Route path="/machines/:machineId" element={<MachinePlace />} />
       <Route path="/visits/:visitId" element={<Navigate to="intake" replace />} />
+      <Route path="/visits/:visitId/altitude-card" element={<AltitudeCard />} />
       <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
       <Route path="/workshop" element={<WorkshopPlace />} />
       <Route path="/belts/:beltId" element={<BeltPlace />} />

@@ -24,6 +24,7 @@ from jaxel.store import (
     machines,
     parts,
     road_tests,
+    sheets,
     strip,
     visits,
     workshop,
@@ -121,6 +122,8 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     workshop.rename(connection, Edit("", "Fellside Clutch Bench"))
     for name in (HAND, "Ebba"):
         workshop.add_person(connection, name)
+    with days_ago(30):
+        _shelf(connection)
     _mountain_sled(connection, days_ago)
     _trail_sled(connection, days_ago)
     _side_by_side(connection, days_ago)
@@ -172,6 +175,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.confirm_fitted()
         visit.measure(35.4, 35.5, 35.4)
         visit.belt(decision="run on", reason="one more weekend, then the spare")
+        fitting.calibrate(connection, visit.id, HAND)
         visit.fit(
             {"arm_mass_g": 59.0, "load_g.tip": 0.5, "primary_start_n": 640},
             "thinner air at 1,500 m: weight off the arms, a stiffer start for the climb",
@@ -235,6 +239,14 @@ def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
         )
         visit = bringing_in.bring_in(connection, stranger, HAND)
         faults.record(connection, visit, "washer-missing", "", "one under the cover, none in it", HAND)
+
+
+def _shelf(connection: sqlite3.Connection) -> None:
+    """The parts room: weighed arms, tested springs, a set that is none and a spring that has sagged."""
+    sheet = resources.files("jaxel.demo").joinpath("shelf.csv").read_bytes()
+    refused = sheets.take_in(connection, sheet, HAND).refused
+    if refused:
+        raise ValueError(f"the demo's own shelf is refused: {refused}")
 
 
 def _part_numbers(connection: sqlite3.Connection) -> None:

@@ -1,18 +1,27 @@
 """The part table: numbers, prices and packs as the workshop typed them, and the tools it has."""
 
 from dataclasses import asdict, replace
-from typing import Annotated, Any
+from typing import Annotated
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 from pydantic.dataclasses import dataclass
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds import kinds
-from jaxel.core.trade.part_sheet import RefusedRow
+from jaxel.core.trade.part_sheet import (
+    COLUMN_NAMES,
+    QUANTITIES,
+    SPEC_COLUMNS,
+    RefusedRow,
+    cells_of,
+    read_cells,
+)
 from jaxel.core.trade.part_specs import GROUPS, PartFigures, figures_of_part, read_spec
 from jaxel.store import belts, lifetimes, sheets, shelf
 from jaxel.store import parts as store
+from jaxel.store.edits import Edit
 from jaxel.store.lifetimes import MakeLasted
 from jaxel.store.parts import Part, Tool
 
@@ -30,9 +39,10 @@ Short = Annotated[str, Field(max_length=60)]
 
 @dataclass(frozen=True)
 class PartLine(Part):
-    """A part number, with what its spec comes to."""
+    """A part number, with what its spec comes to, and column by column as a hand would type it."""
 
     figures: PartFigures | None
+    cells: dict[str, str]
 
 
 class BeltOnShelf(BaseModel):
@@ -47,16 +57,25 @@ class BeltOnShelf(BaseModel):
     place: str
 
 
+class ColumnView(BaseModel):
+    """A column that says what a part is: its name, and the unit a number in it is read in."""
+
+    column: str
+    name: str
+    unit: str
+
+
 class PartsView(BaseModel):
     """Every part number and tool, and the kinds of part known.
 
-    `groups`, of those that change a set-up, the form each is described in; `clutches` a part can be made for; `belts`
-    on the shelf.
+    `groups`, of those that change a set-up, the form each is described in, by these `columns`; `clutches` a part can be
+    made for; `belts` on the shelf.
     """
 
     parts: list[PartLine]
     kinds: list[str]
     groups: dict[str, str]
+    columns: dict[str, list[ColumnView]]
     clutches: list[KindOption]
     tools: list[Tool]
     belts: list[BeltOnShelf]
@@ -83,7 +102,13 @@ class PartChanges(Changes):
     supplier_note: Changed[Annotated[str, Field(max_length=500)]] | None = None
     place: Changed[Short] | None = None
     fits: Changed[Short] | None = None
-    spec: Changed[dict[str, Any] | None] | None = None
+
+
+class CellsBody(Request):
+    """What a part is, column by column as typed; `was`, as the last answer held it. Nothing in any column, no spec."""
+
+    was: Annotated[dict[str, str], Field(max_length=40)]
+    now: Annotated[dict[str, Annotated[str, Field(max_length=500)]], Field(max_length=40)]
 
 
 class Counted(Changed[Annotated[int, Field(ge=0, le=10_000)]]):
@@ -120,6 +145,10 @@ def _parts_view() -> PartsView:
         parts=[_line(each) for each in store.all_parts(db)],
         kinds=store.part_kinds(),
         groups=dict(GROUPS),
+        columns={
+            group: [ColumnView(column=each, name=COLUMN_NAMES[each], unit=QUANTITIES.get(each, "")) for each in columns]
+            for group, columns in SPEC_COLUMNS.items()
+        },
         clutches=[KindOption(key=key, name=kind.name) for key, kind in kinds().items()],
         tools=store.tools(db),
         belts=[BeltOnShelf(**asdict(each)) for each in belts.spares(db)],
@@ -131,7 +160,8 @@ def _line(part: Part) -> PartLine:
     if part.spec is not None:
         found = figures_of_part(part.kind, read_spec(part.kind, part.number, part.spec))
         figures = replace(found, words=retold(found.words))
-    return PartLine(**asdict(part), figures=figures)
+    cells = cells_of(part.kind, part.spec) if part.kind in GROUPS else {}
+    return PartLine(**asdict(part), figures=figures, cells=cells)
 
 
 def _view() -> Response:
@@ -158,6 +188,19 @@ def change(path: PartPath, body: PartChanges) -> Response:
 @api.patch("/parts/<int:part_id>/pieces", responses={"200": PartsView, **REFUSALS})
 def counted(path: PartPath, body: Counted) -> Response:
     shelf.count(connection(), path.part_id, body.edit(), hand())
+    return _view()
+
+
+@api.patch("/parts/<int:part_id>/spec", responses={"200": PartsView, **REFUSALS})
+def described(path: PartPath, body: CellsBody) -> Response:
+    """Say what a part is, all of it at once."""
+    db = connection()
+    part = store.one(db, path.part_id)
+    if part.kind not in GROUPS:
+        raise InvalidValue("kind", "does not change a set-up: it is a number and a price")
+    spec = read_cells(part.kind, part.number, body.now) if any(each.strip() for each in body.now.values()) else None
+    stood = body.was == cells_of(part.kind, part.spec)
+    store.change(db, path.part_id, {"spec": Edit(part.spec if stood else body.was, spec)}, hand())
     return _view()
 
 

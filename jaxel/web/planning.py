@@ -107,7 +107,7 @@ class MaySlot(BaseModel):
     name: str
 
 
-class SearchView(BaseModel):
+class PlanSearchView(BaseModel):
     """A search: its state and the share done; its answers once it is done, and what would do it where none does."""
 
     search: str
@@ -175,7 +175,7 @@ def _run(search: _Search, stock: StockDocument | None, calibration: str | None) 
         search.ended.set()
 
 
-@api.post("", responses={"200": SearchView, **REFUSALS})
+@api.post("", responses={"200": PlanSearchView, **REFUSALS})
 def begin(path: VisitPath, body: PlanBody) -> Response:
     """Look for what lands in the window among the parts on the shelf, from the set-up as recorded.
 
@@ -189,7 +189,7 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
     weights_first = followed("tuning_order", choices.made(connection())).key == "weights"
     order: TuningOrder = "weights" if weights_first else "spring"
     on = visit.calibration.text if visit.calibration else None
-    asked = "\n".join([write_setup(document), stock.model_dump_json() if stock else "", order, on or ""])
+    asked = "\n".join([write_setup(document), repr(stock), order, on or ""])
     key = sha256(asked.encode()).hexdigest()
     with _lock:
         search = _searches.get(key)
@@ -202,14 +202,14 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
     return answer(_view(key, search, visit))
 
 
-@api.get("/<search>", responses={"200": SearchView, **READ_REFUSALS})
+@api.get("/<search>", responses={"200": PlanSearchView, **READ_REFUSALS})
 def progress(path: SearchPath) -> Response:
     search = _found(path.search)
     search.ended.wait(FIRST_WAIT_S)
     return answer(_view(path.search, search, visits.get(connection(), path.visit_id)))
 
 
-@api.post("/<search>/cancel", responses={"200": SearchView, **REFUSALS})
+@api.post("/<search>/cancel", responses={"200": PlanSearchView, **REFUSALS})
 def cancel(path: SearchPath, body: Request) -> Response:
     """Give a search up; one that is done stays done."""
     search = _found(path.search)
@@ -224,12 +224,12 @@ def _found(key: str) -> _Search:
     return search
 
 
-def _view(key: str, search: _Search, visit: Visit) -> SearchView:
+def _view(key: str, search: _Search, visit: Visit) -> PlanSearchView:
     found = search.found
     document = search.document
     keys = [slot.key for slot in slots(document, visit.kinds)]
     names = slot_names(document, keys)
-    return SearchView(
+    return PlanSearchView(
         search=key,
         state=search.state,
         share=1.0 if found else round(search.share, 3),

@@ -1,4 +1,5 @@
-// What a set-up would do while its numbers are still being typed: asked for at once, shown until they are saved.
+// What a set-up would do while its numbers are still being typed: asked for at once, how sure it is a moment later, shown
+// until they are saved.
 import { useSyncExternalStore } from 'react'
 import { cache } from './cache'
 import { api, type PredictionFigures, type VisitView } from './client'
@@ -6,7 +7,7 @@ import { subjectOf } from './desk'
 import { onItsWay, underWay, useEntries } from './outbox'
 
 /** Keys in quick succession ask once. */
-const PAUSE_MS = 30
+const PAUSE_MS = 12
 
 interface Preview {
   visitId: number
@@ -35,19 +36,24 @@ async function look(visit: VisitView, instead: string) {
   asking?.abort()
   if (changes.length === 0) return
   asking = new AbortController()
-  try {
-    const answer = await api.POST('/api/visits/{visit_id}/setup/preview', {
-      params: { path: { visit_id: visit.id } },
-      body: { numbers: Object.fromEntries(changes.map(([key, { now }]) => [key, now as string | number])) },
-      signal: asking.signal,
-    })
-    const { figures, prediction } = answer.data ?? {}
-    if (!figures) return
-    cache.setQueryData(['prediction', figures.key], prediction)
-    shown = { visitId: visit.id, instead, figures }
-    for (const listener of listeners) listener()
-  } catch {
-    // Typed on, or the server is away: the field itself says so.
+  const { signal } = asking
+  const numbers = Object.fromEntries(changes.map(([key, { now }]) => [key, now as string | number]))
+  for (const banded of [false, true]) {
+    try {
+      const { data } = await api.POST('/api/visits/{visit_id}/setup/preview', {
+        params: { path: { visit_id: visit.id } },
+        body: { numbers, banded, fills: [], whole: false },
+        signal,
+      })
+      const { figures, prediction, picture } = data ?? {}
+      if (!figures) return
+      cache.setQueryData(['prediction', figures.key], prediction)
+      cache.setQueryData(['picture', figures.key], picture)
+      shown = { visitId: visit.id, instead, figures }
+      for (const listener of listeners) listener()
+    } catch {
+      return // Typed on, or the server is away: the field itself says so.
+    }
   }
 }
 

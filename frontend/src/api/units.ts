@@ -52,6 +52,12 @@ export function inShown(value: number, unit: string): number {
   return (value - offset) / factor
 }
 
+/** A value as it is stored, from what the hand reads. */
+export function stored(value: number, unit: string): number {
+  const { factor, offset } = shown(unit)
+  return value * factor + offset
+}
+
 /** A number typed without a unit is meant in the unit its field shows. */
 export function withUnit(text: string, unit: string): string {
   const { name } = shown(unit)

@@ -2,8 +2,7 @@
 import type { CurvePoint, VisitView } from '../api/client'
 import { Heading } from './Caution'
 import { CurveTable } from './CurveTable'
-import { EngagementScale } from './EngagementScale'
-import { figure, told } from './format'
+import { EngagementScale, Engages } from './EngagementScale'
 import { ShiftChart, ShiftKey } from './ShiftChart'
 
 export function Aims({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
@@ -24,17 +23,5 @@ export function Aims({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
         <ShiftChart visit={visit} at={at} />
       </section>
     </>
-  )
-}
-
-function Engages({ visit: { found, left } }: { visit: VisitView }) {
-  if (!left) return null
-  return (
-    <span className="reading">
-      {found && <span className="max-lg:hidden">as found {figure(found.engagement.bite_rpm, 0)} </span>}
-      <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
-      {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
-      {` · snap ${told(left.engagement.snap_n, 'N')}`}
-    </span>
   )
 }

@@ -1,7 +1,7 @@
 // The belt as it lies in low ratio: the places it is measured at, and the marks found on it at theirs.
 import type { Drawing, VisitView } from '../api/client'
 import { type Loop, nearest, spot } from '../stations/belt/loop'
-import { beltLoop } from './ClutchPicture'
+import { beltLoop, beltRing } from './clutches/SideView'
 import { useSize } from './size'
 
 interface BeltPictureProps {
@@ -23,7 +23,6 @@ const COLOURS: Record<string, string> = {
 export function BeltPicture({ drawing, belt, places, pointed, point }: BeltPictureProps) {
   const { hub_radius_mm: r1, closed_radius_mm: r2, centre_distance_mm: distance, cord_depth_mm: cord } = drawing
   const loop: Loop = { r1, r2, distance }
-  const drawn = beltLoop(r1, r2, distance, cord, 16)
   const [box, room] = useSize<SVGSVGElement>()
   const wide = distance + r1 + r2 + 40
   // Words keep their size on the screen, whatever the scale of the drawing.
@@ -46,9 +45,23 @@ export function BeltPicture({ drawing, belt, places, pointed, point }: BeltPictu
         point(nearest(loop, at))
       }}
     >
-      <path d={drawn.path} fillRule="evenodd" className={`fill-belt ${belt.no_width ? 'opacity-40' : ''}`} />
-      <path d={drawn.path} fillRule="evenodd" className="fill-none stroke-belt-edge" strokeWidth="1" />
-      <path d={drawn.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1.2" strokeDasharray="6 4" />
+      <path
+        d={beltRing(r1, r2, distance, cord, 16)}
+        fillRule="evenodd"
+        className={`fill-belt ${belt.no_width ? 'opacity-40' : ''}`}
+      />
+      <path
+        d={beltRing(r1, r2, distance, cord, 16)}
+        fillRule="evenodd"
+        className="fill-none stroke-belt-edge"
+        strokeWidth="1"
+      />
+      <path
+        d={beltLoop(r1, r2, distance)}
+        className="fill-none stroke-[#b9bdc1]"
+        strokeWidth="1.2"
+        strokeDasharray="6 4"
+      />
       <text x={distance / 2} y={word * 0.3} textAnchor="middle" className="fill-quiet">
         {middle}
       </text>

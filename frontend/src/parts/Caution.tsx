@@ -1,5 +1,6 @@
 // The caution that stands where the work can hurt someone.
 import { TriangleAlert } from 'lucide-react'
+import { Popover } from 'radix-ui'
 import type { Station, VisitView } from '../api/client'
 
 /** Its first sentence always in sight, the rest a touch away. */
@@ -21,6 +22,32 @@ function Caution({ text }: { text: string }) {
 
 export function StationCaution({ visit, station }: { visit: VisitView; station: Station }) {
   return <Caution text={visit.stations.find((each) => each.station === station)?.caution ?? ''} />
+}
+
+/** The same on one line, for a bench with no room to spare: all of it a touch away. */
+export function CautionLine({ visit, station }: { visit: VisitView; station: Station }) {
+  const text = visit.stations.find((each) => each.station === station)?.caution ?? ''
+  const end = text.indexOf('. ') + 1
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="flex min-h-9 items-center gap-2 border-l-4 border-watch bg-card px-2 text-left text-sm">
+        <TriangleAlert size={16} className="shrink-0 text-watch" aria-hidden="true" />
+        <span>
+          <b>{text.slice(0, end)}</b> <span className="text-quiet underline underline-offset-4">All cautions</span>
+        </span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          aria-label="Cautions for this step"
+          className="z-40 max-h-[60dvh] w-[30rem] max-w-[94vw] overflow-auto rounded-md border-l-4 border-watch bg-card p-3 text-sm text-ink shadow-xl"
+        >
+          {text}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
 }
 
 export function Heading({ children, aside }: { children: React.ReactNode; aside?: React.ReactNode }) {

@@ -1,159 +1,197 @@
-// Both clutches and the belt to scale at one point of the shift: side view above, section along the shafts below.
-import type { CurvePoint, Drawing } from '../api/client'
-import { inShown } from '../api/units'
-import { figure, unitName } from './format'
+// The picture that measures: both clutches from the side and cut along their shafts, to scale, at one place of the shift.
+import type { ClutchPicture as Picture, PictureNode } from '../api/client'
+import { PRIMARY_REACH, PrimarySection, primaryGroove } from './clutches/PrimarySection'
+import { SECONDARY_REACH, SecondarySection, secondaryGroove } from './clutches/SecondarySection'
+import { SideView } from './clutches/SideView'
+import { figure, told } from './format'
 import { useSize } from './size'
 
-interface Loop {
-  path: string
-  cord: string
+interface PictureProps {
+  picture: Picture
+  found?: Picture | null
+  at: number
+  hand: string
+  kinds: { primary: string; secondary: string }
 }
 
-/** The outline of a belt round two pulleys whose centres lie `distance` apart on a level line. */
-export function beltLoop(r1: number, r2: number, distance: number, cordDepth: number, thickness: number): Loop {
-  const outline = (a: number, b: number) => {
-    const lean = Math.asin((b - a) / distance)
-    const [s, c] = [Math.sin(lean), Math.cos(lean)]
-    const top1 = `${-a * s},${-a * c}`
-    const top2 = `${distance - b * s},${-b * c}`
-    const low2 = `${distance - b * s},${b * c}`
-    const low1 = `${-a * s},${a * c}`
-    return `M${top1}L${top2}A${b},${b} 0 ${lean >= 0 ? 1 : 0} 1 ${low2}L${low1}A${a},${a} 0 ${lean > 0 ? 0 : 1} 1 ${top1}Z`
-  }
-  const outer = cordDepth
-  const inner = cordDepth - thickness
-  return { path: outline(r1 + outer, r2 + outer) + outline(r1 + inner, r2 + inner), cord: outline(r1, r2) }
+/** The node of a picture that lies nearest to a travel. */
+export function nearest(picture: Picture, travel: number): PictureNode | undefined {
+  return picture.nodes.reduce<PictureNode | undefined>(
+    (best, each) => (best && Math.abs(best.travel_mm - travel) <= Math.abs(each.travel_mm - travel) ? best : each),
+    undefined,
+  )
 }
 
-const BELT_THICKNESS = 14
+/** Rims that every place of the belt lies inside. */
+function rimsOf(picture: Picture): [number, number] {
+  const cord = picture.cord_depth_mm + 4
+  return [
+    Math.max(...picture.nodes.map((node) => node.primary_radius_mm)) + cord,
+    Math.max(picture.closed_radius_mm, ...picture.nodes.map((node) => node.secondary_radius_mm)) + cord,
+  ]
+}
 
-/** Words wider than so many millimetres of the drawing would run into each other. */
-const SMALL = 20
+const WORD = 13
+const HEAD = 6
+const LINE = 17
+/** Rows of words over the secondary's section. */
+const ROWS = 3
 
-export function ClutchPicture({ drawing, curve, at }: { drawing: Drawing; curve: CurvePoint[]; at: CurvePoint }) {
-  const [box, room] = useSize<SVGSVGElement>()
-  const { centre_distance_mm: distance, cord_depth_mm: cord } = drawing
-  const first = curve[0] ?? at
-  const last = curve.at(-1) ?? at
-  const rim1 = last.primary_radius_mm + cord + 4
-  const rim2 = Math.max(first.secondary_radius_mm, drawing.closed_radius_mm) + cord + 4
-  const loop = beltLoop(at.primary_radius_mm, at.secondary_radius_mm, distance, cord, BELT_THICKNESS)
-  const left = -rim1 - 28
-  const width = rim1 + distance + rim2 + 56
-  const top = -Math.max(rim1, rim2) - 8
-  const section = Math.max(rim1, rim2) + 62
-  const height = section + 84 - top
-  // Words keep their size on the screen, whatever the scale of the drawing.
-  const word = room.width > 0 ? 13 / Math.min(room.width / width, room.height / height) : 14
+export function ClutchPicture({ picture, found, at, hand, kinds }: PictureProps) {
+  const [box, { width, height }] = useSize<HTMLDivElement>()
+  const node = picture.nodes[at]
+  return (
+    <div ref={box} className="absolute inset-0 overflow-hidden">
+      {node && width > 0 && <Sheet {...{ picture, found, node, hand, kinds, width, height }} />}
+    </div>
+  )
+}
+
+interface SheetProps extends Omit<PictureProps, 'at'> {
+  node: PictureNode
+  width: number
+  height: number
+}
+
+function Sheet({ picture, found, node, hand, kinds, width, height }: SheetProps) {
+  const rims = rimsOf(picture)
+  const before = found && found !== picture ? nearest(found, node.travel_mm) : undefined
+  const moved =
+    before &&
+    (Math.abs(before.primary_radius_mm - node.primary_radius_mm) > 0.2 ||
+      Math.abs(before.secondary_radius_mm - node.secondary_radius_mm) > 0.2)
+  const ghost = moved ? before : undefined
+  const distance = picture.centre_distance_mm
+  const sideTall = height * 0.37
+  const wide = rims[0] + distance + rims[1]
+  const side = Math.min((width - 250) / wide, (sideTall - HEAD) / (2 * Math.max(...rims)))
+  const floor = height - WORD - 6
+  // The primary's section stands under the side view, the secondary's beside it.
+  const reach = PRIMARY_REACH.to - PRIMARY_REACH.from
+  const cut = Math.min(
+    (width / 2 - 8) / reach,
+    (floor - sideTall - 8) / (rims[0] + 2),
+    (floor - ROWS * LINE) / (rims[1] + 2),
+  )
+  const left = (width - wide * side) / 2 + rims[0] * side
+  const middle = HEAD / 2 + Math.max(...rims) * side
+  const primaryAt = width * 0.25 - ((PRIMARY_REACH.from + PRIMARY_REACH.to) / 2) * cut
+  const secondaryAt = width * 0.75 - ((SECONDARY_REACH.from + SECONDARY_REACH.to) / 2) * cut
+  const drawn = { picture, node, hand }
+  const over = found && ghost ? { picture: found, node: ghost } : undefined
+  const [one, two] = [primaryGroove(drawn, rims[0]), secondaryGroove(drawn, rims[1])]
   return (
     <svg
-      ref={box}
-      viewBox={`${left} ${top} ${width} ${height}`}
-      className="absolute inset-0 size-full"
-      fontSize={word}
+      width={width}
+      height={height}
       role="img"
-      aria-label={`Clutches to scale in ratio ${figure(at.ratio, 2)}`}
+      aria-label={`Clutches to scale, ${node.stage ? `at ${node.stage}, ` : ''}ratio ${figure(node.ratio, 2)}, sheave travel ${told(node.travel_mm, 'mm')}`}
+      fontSize={WORD}
     >
-      <Sheave x={0} rim={rim1} hub={drawing.hub_radius_mm} />
-      <Sheave x={distance} rim={rim2} hub={drawing.hub_radius_mm} />
-      <path d={loop.path} fillRule="evenodd" className="fill-belt stroke-belt-edge" strokeWidth="0.5" />
-      <path d={loop.cord} className="fill-none stroke-[#b9bdc1]" strokeWidth="1" strokeDasharray="5 4" />
-      <g textAnchor="middle" className="fill-ink">
-        <text x={(distance + rim1 - rim2) / 2} y="0" fontSize={word * 1.9} className="reading font-semibold">
-          {figure(at.ratio, 2)}
-        </text>
-        <text x={(distance + rim1 - rim2) / 2} y={word * 1.15} className="fill-quiet">
-          ratio
+      <g transform={`translate(${left} ${middle}) scale(${side})`}>
+        <SideView {...drawn} ghost={ghost} rims={rims} />
+      </g>
+      <g transform={`translate(${primaryAt} ${floor}) scale(${cut} ${-cut})`}>
+        <PrimarySection {...drawn} kind={kinds.primary} rim={rims[0]} ghost={over && primaryGroove(over, rims[0])} />
+      </g>
+      <g transform={`translate(${secondaryAt} ${floor}) scale(${cut} ${-cut})`}>
+        <SecondarySection
+          {...drawn}
+          kind={kinds.secondary}
+          rim={rims[1]}
+          ghost={over && secondaryGroove(over, rims[1])}
+        />
+      </g>
+      <g className="fill-ink" textAnchor="middle">
+        <text
+          x={left + ((distance + rims[0] - rims[1]) * side) / 2}
+          y={middle + 5}
+          fontSize="22"
+          className="halo reading font-semibold"
+        >
+          {figure(node.ratio, 2)}
         </text>
       </g>
-      <Section x={0} rim={rim1} radius={at.primary_radius_mm} drawing={drawing} y={section} flip={false} />
-      <Section x={distance} rim={rim2} radius={at.secondary_radius_mm} drawing={drawing} y={section} flip />
-      <Clamp x={-rim1 * 0.9} y={section - 50} newtons={at.clamp_primary_n} down />
-      <Clamp x={distance + rim2 * 0.9} y={section + 50} newtons={at.clamp_secondary_n} />
-      <g className="fill-quiet" textAnchor="middle" display={word > SMALL ? 'none' : undefined}>
-        <text x="0" y={section + 80}>
-          primary
-        </text>
-        <text x={distance} y={section + 80}>
-          secondary
-        </text>
-      </g>
+      <Words {...{ node, picture, width, height }} />
+      <Clamp
+        x={primaryAt + (one.moving(rims[0]) + 7) * cut}
+        y={floor - Math.max(rims[0], (picture.nodes.at(-1)?.roller_mm ?? 0) + 26) * cut + 9}
+        newtons={node.clamp_primary_n}
+      />
+      <Clamp
+        x={secondaryAt - (two.moving(rims[1] * 0.8) + 9) * cut}
+        y={floor - rims[1] * cut * 0.78}
+        newtons={node.clamp_secondary_n}
+        toRight
+      />
     </svg>
   )
 }
 
-/** The clamp force where it acts: on the moving face, toward the belt. */
-function Clamp({ x, y, newtons, down = false }: { x: number; y: number; newtons: number; down?: boolean }) {
-  const to = down ? 1 : -1
+interface WordsProps {
+  node: PictureNode
+  picture: Picture
+  width: number
+  height: number
+}
+
+/** What is measured where: in the corners of the clutch it is of, and under its section. */
+function Words({ node, picture, width, height }: WordsProps) {
+  const rows = (...all: (string | false | null)[]) => all.filter((row): row is string => Boolean(row))
+  const primary = rows(
+    `${figure(node.rpm, 0)} rpm`,
+    node.gap_mm > 0.02 && `gap ${told(node.gap_mm, 'mm')}`,
+    node.grip_primary != null && `grip ${figure(node.grip_primary, 2)}`,
+    node.tight_n != null && `tight ${told(node.tight_n, 'N')}`,
+    node.tight_n != null && `slack ${told(node.slack_n ?? 0, 'N')}`,
+    node.tight_n == null && node.slack_mm > 0.05 && `loose by ${told(node.slack_mm, 'mm')}`,
+    node.tight_n == null && picture.deflection_mm > 0.05 && `deflects ${told(picture.deflection_mm, 'mm')}`,
+  )
+  const secondary = rows(
+    node.speed_kph != null && told(node.speed_kph, 'km/h'),
+    node.grip_secondary != null && `grip ${figure(node.grip_secondary, 2)}`,
+    picture.ride_mm !== 0 && `rides ${told(Math.abs(picture.ride_mm), 'mm')} ${picture.ride_mm > 0 ? 'low' : 'high'}`,
+  )
+  const weights =
+    node.arm_deg != null
+      ? `arms ${told(node.arm_deg, 'deg')}`
+      : node.roller_mm != null && `rollers at ${told(node.roller_mm, 'mm')}`
+  const helix =
+    node.turn_deg > 0.05
+      ? `turned ${told(node.turn_deg, 'deg')}`
+      : picture.holes && `holes ${picture.holes}, wound ${told(picture.wind_deg, 'deg')}`
   return (
-    <g className="fill-signal-words">
-      <path d={`M${x - 2.5},${y - 14 * to}h5v${12 * to}h5l-7.5,${11 * to}l-7.5,${-11 * to}h5Z`} />
-      <text
-        x={down ? x - 12 : x + 12}
-        y={down ? y - 19 : y + 29}
-        textAnchor={down ? 'start' : 'end'}
-        className="reading"
-      >
-        {figure(inShown(newtons, 'N'), 0)} {unitName('N')}
+    <g className="fill-quiet">
+      <Stack x={2} rows={primary} />
+      <Stack x={width - 2} rows={secondary} end />
+      <text x={width * 0.25} y={height - 3} textAnchor="middle">
+        {rows('primary', `belt ${told(picture.belt_width_mm, 'mm')}`, weights).join(' · ')}
+      </text>
+      <text x={width * 0.75} y={height - 3} textAnchor="middle">
+        {rows('secondary', `${told(node.opening_mm, 'mm')} open`, helix).join(' · ')}
       </text>
     </g>
   )
 }
 
-function Sheave({ x, rim, hub }: { x: number; rim: number; hub: number }) {
+/** The clamp where it acts: behind the moving face, toward the belt. */
+function Clamp({ x, y, newtons, toRight }: { x: number; y: number; newtons?: number | null; toRight?: boolean }) {
+  if (newtons == null) return null
   return (
-    <g>
-      <circle cx={x} cy="0" r={rim} className="fill-alu stroke-alu-deep" opacity="0.55" strokeWidth="1" />
-      <circle cx={x} cy="0" r={hub * 0.8} className="fill-alu stroke-alu-deep" strokeWidth="0.8" />
-      <circle cx={x} cy="0" r={hub * 0.34} className="fill-alu-deep" />
-    </g>
+    <text x={x} y={y} textAnchor={toRight ? 'end' : 'start'} className="halo reading fill-signal-words font-semibold">
+      {toRight ? `${told(newtons, 'N')} ▸` : `◂ ${told(newtons, 'N')}`}
+    </text>
   )
 }
 
-/** A pair of sheave faces cut along the shaft: the fixed one stays, the moving one stands where the belt holds it. */
-function Section({
-  x,
-  rim,
-  radius,
-  drawing,
-  y,
-  flip,
-}: {
-  x: number
-  rim: number
-  radius: number
-  drawing: Drawing
-  y: number
-  flip: boolean
-}) {
-  const slope = Math.tan((drawing.half_angle_deg * Math.PI) / 180)
-  const { belt_width_mm: width, cord_depth_mm: cord } = drawing
-  const hub = drawing.hub_radius_mm * 0.34
-  const outer = radius + cord
-  const inner = outer - BELT_THICKNESS
-  const dish = 7
-  const base = 34
-  // Axial place of the fixed face at a radius, and of the moving face, which the belt's flanks keep apart.
-  const fixed = (r: number) => base + (r - hub) * slope
-  const moving = (r: number) => fixed(outer) - width + (outer - r) * slope
-  const face = (side: 1 | -1) => {
-    const at = (r: number) => x + side * r
-    const still = `M${at(hub)},${fixed(hub)}L${at(rim)},${fixed(rim)}L${at(rim)},${fixed(rim) + 4}L${at(hub)},${fixed(hub) + dish + 8}Z`
-    const slide = `M${at(hub)},${moving(hub)}L${at(rim)},${moving(rim)}L${at(rim)},${moving(rim) - 4}L${at(hub)},${moving(hub) - dish - 8}Z`
-    const belt = `M${at(outer)},${fixed(outer)}L${at(inner)},${fixed(inner)}L${at(inner)},${moving(inner)}L${at(outer)},${moving(outer)}Z`
-    return (
-      <g key={side}>
-        <path d={still} className="fill-alu stroke-alu-deep" strokeWidth="0.7" />
-        <path d={slide} className="fill-alu stroke-signal" strokeWidth="0.9" />
-        <path d={belt} className="fill-belt" />
-      </g>
-    )
-  }
+function Stack({ x, rows, end = false }: { x: number; rows: string[]; end?: boolean }) {
   return (
-    <g transform={`translate(0 ${y}) scale(1 ${flip ? -1 : 1})`}>
-      <rect x={x - hub} y={-56} width={2 * hub} height={112} className="fill-alu-deep" />
-      {face(1)}
-      {face(-1)}
-    </g>
+    <>
+      {rows.map((row, index) => (
+        <text key={row} x={x} y={13 + index * LINE} textAnchor={end ? 'end' : 'start'} className="halo reading">
+          {row}
+        </text>
+      ))}
+    </>
   )
 }

@@ -1,5 +1,6 @@
 // Engagement on a scale of its own around its window: as found a thin line, as left a point with its band.
 import { scaleLinear } from 'd3-scale'
+import { useGhost } from '../api/bench'
 import type { VisitView } from '../api/client'
 import { figure, told } from './format'
 import { useSize } from './size'
@@ -15,8 +16,9 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
   const found = visit.found?.engagement.bite_rpm
   const left = visit.left?.engagement.bite_rpm
   const band = visit.left?.band?.bite_rpm ?? 0
+  const answer = useGhost(visit)?.engagement.bite_rpm
   const measured = visit.runs.filter((run) => run.on_left).at(-1)?.engagement_rpm
-  const shown = [target - tolerance, target + tolerance, found, measured].filter((each) => each != null)
+  const shown = [target - tolerance, target + tolerance, found, answer, measured].filter((each) => each != null)
   if (left != null) shown.push(left - band, left + band)
   const middle = (Math.min(...shown) + Math.max(...shown)) / 2
   const half = Math.max(LEAST_SPAN / 2, (Math.max(...shown) - Math.min(...shown)) * 0.56)
@@ -26,6 +28,7 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
     found != null && `as found ${figure(found, 0)}`,
     left != null && `as left ${figure(left, 0)} plus or minus ${figure(band, 0)}`,
     visit.left && `snap ${told(visit.left.engagement.snap_n, 'N')}`,
+    answer != null && `the answer ${figure(answer, 0)}`,
     measured != null && `measured ${figure(measured, 0)}`,
   ]
   return (
@@ -62,8 +65,33 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
             <circle cx={x(left)} cy="19" r="6" className="fill-signal" />
           </g>
         )}
+        {answer != null && (
+          <line
+            x1={x(answer)}
+            x2={x(answer)}
+            y1="4"
+            y2={AXIS}
+            className="stroke-ink"
+            strokeWidth="2.4"
+            strokeDasharray="2 4"
+            data-answer-engages
+          />
+        )}
         {measured != null && <circle cx={x(measured)} cy="19" r="5" className="fill-ink stroke-card" strokeWidth="2" />}
       </svg>
     </div>
+  )
+}
+
+/** Where it engages, in figures. */
+export function Engages({ visit: { found, left } }: { visit: VisitView }) {
+  if (!left) return null
+  return (
+    <span className="reading">
+      {found && <span className="max-lg:hidden">as found {figure(found.engagement.bite_rpm, 0)} </span>}
+      <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
+      {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
+      {` · snap ${told(left.engagement.snap_n, 'N')}`}
+    </span>
   )
 }

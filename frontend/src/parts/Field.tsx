@@ -3,7 +3,7 @@ import { useEffect, useId, useRef } from 'react'
 import type { VisitView } from '../api/client'
 import { useVisitField, type VisitField } from '../api/desk'
 import type { Saved } from '../api/saved'
-import { shown, withUnit } from '../api/units'
+import { shown, stored, withUnit } from '../api/units'
 import { typed, unitName } from './format'
 import { Keys, toNext } from './reading'
 
@@ -92,10 +92,12 @@ interface NumberFieldProps extends FieldPlace {
   /** The row of readings it belongs to: Enter goes to the next of it that waits. */
   walk?: string
   onType?: () => void
+  /** One step of the number, in the unit it is stored in: by ↑ and ↓, or by whoever holds `ref`. */
+  step?: { by: number; ref: React.RefObject<((steps: number) => void) | null> }
 }
 
 export function NumberField(props: NumberFieldProps) {
-  const { label, unit = '', size = 'normal', hint, changed, called, walk, onType, ...place } = props
+  const { label, unit = '', size = 'normal', hint, changed, called, walk, onType, step, ...place } = props
   const id = useId()
   const show = (value: unknown) => typed(value == null ? null : Number(value), unit)
   const saved = useVisitField({ ...place, label: called ?? label, show, send: (text) => withUnit(text, unit) })
@@ -119,7 +121,22 @@ export function NumberField(props: NumberFieldProps) {
   const bad = kind === 'refused' || kind === 'asked'
   const edge = bad ? 'border-replace' : changed ? 'border-signal' : 'border-line focus-within:border-ink'
 
+  const move = (steps: number) => {
+    const stands = Number(saved.text.replace(',', '.'))
+    if (!step || saved.closed || saved.text.trim() === '' || Number.isNaN(stands)) return
+    saved.type(typed(stored(stands, unit) + step.by * steps, unit), PAUSE_MS)
+    onType?.()
+  }
+  useEffect(() => {
+    if (step) step.ref.current = move
+  })
+
   const enter = (event: React.KeyboardEvent<HTMLInputElement>) => {
+    if (step && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      event.preventDefault()
+      move(event.key === 'ArrowUp' ? 1 : -1)
+      return
+    }
     const reading = keys.current.take(event)
     dropByKey(saved, event)
     if (event.key !== 'Enter') return

@@ -1,6 +1,8 @@
-// The full-throttle shift against vehicle speed, on a scale around its window: as found thin, as left thick, measured as points.
+// The full-throttle shift on a scale around its window, against speed, ratio or travel: as found thin, as left thick,
+// backshift dashed, an answer dotted, measured as points.
 import { scaleLinear } from 'd3-scale'
 import { area, curveMonotoneX, line } from 'd3-shape'
+import { useGhost } from '../api/bench'
 import type { CurvePoint, Prediction, VisitView } from '../api/client'
 import { usePrediction } from '../api/desk'
 import { inShown } from '../api/units'
@@ -12,31 +14,34 @@ const LEAST_SPAN = 500
 /** Beyond this the window would shrink to a line; what lies further off is said in words. */
 const MOST_SPAN = 1800
 
-interface Dot {
-  kph: number
-  rpm: number
-}
+/** What a shift can be drawn against: the field of a point, its unit, and what it is called. */
+export const AGAINST = {
+  speed: { of: (p: CurvePoint) => p.speed_kph, unit: 'km/h', name: 'vehicle speed', down: false },
+  ratio: { of: (p: CurvePoint) => p.ratio, unit: '', name: 'ratio', down: true },
+  travel: { of: (p: CurvePoint) => p.travel_mm, unit: 'mm', name: 'sheave travel', down: false },
+} as const
+
+export type Against = keyof typeof AGAINST
 
 /** The nodes the clutch holds; while it slips at launch the engine only comes up from the bite. */
-export function held(prediction: Prediction): CurvePoint[] {
-  const kept = prediction.curve.filter((point) => !point.flags.includes('slip-limited'))
-  return kept.length > 1 ? kept : prediction.curve
+export function held(curve: readonly CurvePoint[]): readonly CurvePoint[] {
+  const kept = curve.filter((point) => !point.flags.includes('slip-limited'))
+  return kept.length > 1 ? kept : curve
 }
 
 /** Of the shift, so much at its start is the launch settling: it may run off the scale. */
 const SETTLING = 0.1
 
-function settled(prediction: Prediction): number[] {
-  const points = held(prediction)
+function settled(curve: readonly CurvePoint[]): number[] {
+  const points = held(curve)
   return points.slice(Math.floor(points.length * SETTLING)).map((point) => point.rpm)
 }
 
 /** The rpm to show: the window, all of the curve as left, and of the rest what comes near. */
-function span(visit: VisitView, found: Prediction | undefined, left: Prediction | undefined, measured?: number | null) {
+function span(visit: VisitView, left: Prediction | undefined, others: number[]) {
   const { target_shift_rpm: target, target_shift_tolerance_rpm: tolerance } = visit.intake
-  const first = [target - tolerance, target + tolerance, ...(left ? settled(left) : [])]
+  const first = [target - tolerance, target + tolerance, ...(left ? settled(left.curve) : [])]
   let [low, high] = [Math.min(...first), Math.max(...first)]
-  const others = [...(found ? settled(found) : []), ...(measured == null ? [] : [measured])]
   for (const rpm of others) {
     if (rpm < low && high - rpm <= MOST_SPAN) low = rpm
     if (rpm > high && rpm - low <= MOST_SPAN) high = rpm
@@ -45,9 +50,16 @@ function span(visit: VisitView, found: Prediction | undefined, left: Prediction 
   return [low - pad, high + pad] as const
 }
 
-export function ShiftChart({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
+interface ChartProps {
+  visit: VisitView
+  at?: CurvePoint
+  against?: Against
+  backshift?: boolean
+}
+
+export function ShiftChart({ visit, at, against = 'speed', backshift = false }: ChartProps) {
   const [box, { width, height }] = useSize<HTMLDivElement>()
-  const [found, left] = [usePrediction(visit.found), usePrediction(visit.left)]
+  const [found, left, answer] = [usePrediction(visit.found), usePrediction(visit.left), usePrediction(useGhost(visit))]
   const run = visit.runs.filter((each) => each.on_left).at(-1)
   const drawn = found || left
   return (
@@ -56,50 +68,64 @@ export function ShiftChart({ visit, at }: { visit: VisitView; at?: CurvePoint })
         <p className="p-4 text-quiet">{visit.fault ? `No curve: ${visit.fault.reason}` : 'Drawing the shift…'}</p>
       )}
       {drawn && width > 0 && (
-        <Plot visit={visit} found={found} left={left} measured={run?.shift_rpm} at={at} width={width} height={height} />
+        <Plot {...{ visit, found, left, answer, at, against, backshift, width, height }} measured={run?.shift_rpm} />
       )}
     </div>
   )
 }
 
-interface PlotProps {
-  visit: VisitView
+interface PlotProps extends Required<Pick<ChartProps, 'visit' | 'against' | 'backshift'>> {
   found?: Prediction
   left?: Prediction
+  answer?: Prediction
   measured?: number | null
   at?: CurvePoint
   width: number
   height: number
 }
 
-function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
+function Plot({ visit, found, left, answer, measured, at, against, backshift, width, height }: PlotProps) {
   const { target_shift_rpm: target, target_shift_tolerance_rpm: tolerance } = visit.intake
   const limit = visit.setup.rev_limit_rpm
-  const points = [found, left].flatMap((each) => (each ? held(each) : []))
-  const [slow, fast] = [Math.min(...points.map((p) => p.speed_kph)), Math.max(...points.map((p) => p.speed_kph))]
-  const axis = scaleLinear([inShown(slow, 'km/h'), inShown(fast, 'km/h')], [EDGE.left + 8, width - EDGE.right - 8])
-  const x = (kph: number) => axis(inShown(kph, 'km/h'))
-  const y = scaleLinear(span(visit, found, left, measured), [height - EDGE.bottom, EDGE.top])
+  const { of, unit, name, down } = AGAINST[against]
+  const back = backshift ? left?.backshift_curve : undefined
+  const curves = [found?.curve, left?.curve, answer?.curve, back].filter((each) => each != null)
+  const places = curves.flatMap((each) => held(each).map(of))
+  const [first, last] = [Math.min(...places), Math.max(...places)]
+  const ends = down ? [last, first] : [first, last]
+  const axis = scaleLinear(
+    ends.map((each) => inShown(each ?? 0, unit)),
+    [EDGE.left + 8, width - EDGE.right - 8],
+  )
+  const x = (point: CurvePoint) => axis(inShown(of(point), unit))
+  const others = [found?.curve, answer?.curve, back].flatMap((each) => (each ? settled(each) : []))
+  const y = scaleLinear(span(visit, left, [...others, ...(measured == null ? [] : [measured])]), [
+    height - EDGE.bottom,
+    EDGE.top,
+  ])
   const [low = 0, high = 0] = y.domain()
-  const draw = line<Dot>()
-    .x((d) => x(d.kph))
-    .y((d) => y(d.rpm))
+  const draw = line<CurvePoint>()
+    .x(x)
+    .y((point) => y(point.rpm))
     .curve(curveMonotoneX)
-  const curve = (each: Prediction) => draw(held(each).map((p) => ({ kph: p.speed_kph, rpm: p.rpm }))) ?? ''
+  const curve = (each: readonly CurvePoint[]) => draw([...held(each)]) ?? ''
   const band = left?.band
   const bandPath =
     left && band
       ? (area<CurvePoint>()
-          .x((p) => x(p.speed_kph))
+          .x(x)
           .y0((p) => y(p.rpm - (band.curve_rpm[left.curve.indexOf(p)] ?? 0)))
           .y1((p) => y(p.rpm + (band.curve_rpm[left.curve.indexOf(p)] ?? 0)))
-          .curve(curveMonotoneX)(held(left)) ?? '')
+          .curve(curveMonotoneX)([...held(left.curve)]) ?? '')
       : ''
-  const ends = left ? [held(left)[0]?.speed_kph ?? slow, left.shift.full_shift_kph] : [slow, fast]
+  const across = left ? [held(left.curve)[0], left.curve.at(-1)] : []
+  const [from, to] = [across[0] ? of(across[0]) : first, across[1] ? of(across[1]) : last]
   const said = [
     `Target ${figure(target, 0)} plus or minus ${figure(tolerance, 0)}`,
     found && `as found ${figure(found.shift.mean_rpm, 0)} in the mean`,
-    left && `as left ${figure(left.shift.mean_rpm, 0)}, from ${reading(ends[0], 'km/h')} to ${told(ends[1], 'km/h')}`,
+    left && `as left ${figure(left.shift.mean_rpm, 0)}, from ${reading(from, unit)} to ${told(to, unit)}`,
+    back && left?.backshift && `backshift ${figure(left.backshift.mean_rpm, 0)}`,
+    answer && `the answer ${figure(answer.shift.mean_rpm, 0)}`,
     measured != null && `measured ${figure(measured, 0)}`,
   ]
   return (
@@ -108,14 +134,14 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
       height={height}
       className="absolute inset-0"
       role="img"
-      aria-label={`Engine rpm at full throttle against vehicle speed. ${said.filter(Boolean).join(', ')}`}
+      aria-label={`Engine rpm at full throttle against ${name}. ${said.filter(Boolean).join(', ')}`}
     >
       <clipPath id="plot">
         <rect
           x={EDGE.left}
           y={EDGE.top}
           width={width - EDGE.left - EDGE.right}
-          height={height - EDGE.top - EDGE.bottom}
+          height={Math.max(height - EDGE.top - EDGE.bottom, 0)}
         />
       </clipPath>
       {y.ticks(Math.max(3, height / 52)).map((rpm) => (
@@ -128,20 +154,20 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
       ))}
       {axis
         .ticks(width < 440 ? 4 : 8)
-        .filter((speed) => axis(speed) < width - 60)
-        .map((speed) => (
+        .filter((place) => axis(place) < width - 60)
+        .map((place) => (
           <text
-            key={speed}
-            x={axis(speed)}
+            key={place}
+            x={axis(place)}
             y={height - EDGE.bottom + 16}
             textAnchor="middle"
             className="reading fill-quiet text-[13px]"
           >
-            {speed}
+            {place}
           </text>
         ))}
       <text x={width - EDGE.right} y={height - EDGE.bottom + 16} textAnchor="end" className="fill-quiet text-[13px]">
-        {unitName('km/h')}
+        {unit ? unitName(unit) : name}
       </text>
       <text x={EDGE.left - 8} y={height - EDGE.bottom + 16} textAnchor="end" className="fill-quiet text-[13px]">
         rpm
@@ -167,26 +193,46 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
           />
         )}
         <path d={bandPath} className="fill-signal" opacity="0.13" data-band />
-        {found && <path d={curve(found)} className="fill-none stroke-alu-deep" strokeWidth="2" data-curve="found" />}
+        {found && (
+          <path d={curve(found.curve)} className="fill-none stroke-alu-deep" strokeWidth="2" data-curve="found" />
+        )}
+        {back && (
+          <path
+            d={curve(back)}
+            className="fill-none stroke-signal"
+            strokeWidth="1.6"
+            strokeDasharray="7 4"
+            data-curve="backshift"
+          />
+        )}
+        {answer && (
+          <path
+            d={curve(answer.curve)}
+            className="fill-none stroke-ink"
+            strokeWidth="2.4"
+            strokeDasharray="2 4"
+            data-curve="answer"
+          />
+        )}
         {left && (
           <path
-            d={curve(left)}
+            d={curve(left.curve)}
             className="fill-none stroke-signal"
             strokeWidth="4"
             data-curve="left"
             data-key={visit.left?.key}
           />
         )}
-        {measured != null && (
+        {measured != null && across[0] && across[1] && (
           <g className="fill-ink stroke-ink">
-            <line x1={x(ends[0] ?? 0)} x2={x(ends[1] ?? 0)} y1={y(measured)} y2={y(measured)} strokeWidth="1.5" />
-            {ends.map((kph) => (
-              <circle key={kph} cx={x(kph)} cy={y(measured)} r="5" className="stroke-card" strokeWidth="2" />
+            <line x1={x(across[0])} x2={x(across[1])} y1={y(measured)} y2={y(measured)} strokeWidth="1.5" />
+            {[across[0], across[1]].map((end) => (
+              <circle key={of(end)} cx={x(end)} cy={y(measured)} r="5" className="stroke-card" strokeWidth="2" />
             ))}
           </g>
         )}
         {at && !at.flags.includes('slip-limited') && (
-          <circle cx={x(at.speed_kph)} cy={y(at.rpm)} r="7" className="fill-card stroke-signal" strokeWidth="4" />
+          <circle cx={x(at)} cy={y(at.rpm)} r="7" className="fill-card stroke-signal" strokeWidth="4" />
         )}
       </g>
       <text
@@ -210,9 +256,15 @@ function Plot({ visit, found, left, measured, at, width, height }: PlotProps) {
   )
 }
 
-/** What the lines are, with their figures. */
+/** What the lines are, with their figures, and what the band stands on. */
 export function ShiftKey({ visit }: { visit: VisitView }) {
   const run = visit.runs.filter((each) => each.on_left).at(-1)
+  const on = visit.calibration
+  const stands = visit.left?.anchor?.length
+    ? `calibrated on ${on?.runs ?? 0} ${on?.runs === 1 ? 'run' : 'runs'}`
+    : on
+      ? 'calibrated, no anchor'
+      : 'not calibrated'
   return (
     <p className="flex flex-wrap gap-x-4 text-sm text-quiet">
       <Key className="border-t-2 border-alu-deep">
@@ -220,7 +272,7 @@ export function ShiftKey({ visit }: { visit: VisitView }) {
       </Key>
       <Key className="border-t-4 border-signal">
         <b className="text-signal-words">as left {visit.left ? figure(visit.left.shift.mean_rpm, 0) : '–'}</b>
-        {visit.left?.band && ` ± ${figure(visit.left.band.mean_rpm, 0)}, not calibrated`}
+        {visit.left?.band && ` ± ${figure(visit.left.band.mean_rpm, 0)}, ${stands}`}
       </Key>
       {run?.shift_rpm != null && <Key className="border-t-2 border-ink">measured {figure(run.shift_rpm, 0)}</Key>}
     </p>

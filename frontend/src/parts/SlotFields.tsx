@@ -1,7 +1,9 @@
 // The slots: where hands change things, each with its numbers.
-import type { NumberView, Sensitivity, SlotView, VisitView } from '../api/client'
+import { useRef } from 'react'
+import type { NumberView, Sensitivity, ShelfView, SlotView, VisitView } from '../api/client'
 import { useDesk } from '../api/desk'
 import { preview, slotPlace } from '../api/preview'
+import { ShelfMenu } from '../stations/setup/ShelfMenu'
 import { SavedSelect } from './Choice'
 import { NumberField } from './Field'
 import { signed, typed } from './format'
@@ -18,16 +20,27 @@ interface SlotFieldsProps {
   which: Which
   /** What one step of each number does, shown under it. */
   steps?: Sensitivity[]
+  /** What the shelf has for the slots. */
+  shelf?: ShelfView
+  /** Told which slot the hand is in. */
+  take?: (slot: string) => void
 }
 
-export function SlotFields({ slots, which, steps }: SlotFieldsProps) {
+export function SlotFields({ slots, which, steps, shelf, take }: SlotFieldsProps) {
   return (
     <div className="flex flex-wrap gap-x-3 gap-y-2">
       {slots.map((slot) => (
-        <fieldset key={slot.name} className="min-w-0">
+        <fieldset
+          key={slot.name}
+          className="min-w-0"
+          onFocus={(event) => take?.(slotOf(slot, event.target.dataset.place ?? ''))}
+          onBlur={() => take?.('')}
+        >
           <legend className={`text-sm whitespace-nowrap ${which === 'found' ? 'sr-only' : ''}`}>
             <b>{slot.name}</b>
-            {steps && <span className="text-quiet"> {slot.step}</span>}
+            {slot.code && <span className="text-quiet"> {slot.code}</span>}
+            {steps && <span className="text-quiet"> {slot.step} </span>}
+            {which === 'left' && shelf && <ShelfMenu slot={slot} shelf={shelf} />}
           </legend>
           {which === 'found' && (
             <div className="flex items-center gap-2 text-sm">
@@ -85,9 +98,19 @@ function Origin({ slot, part }: { slot: string; part: SlotView['parts'][number] 
   )
 }
 
+/** The slot a field belongs to, by the number in its place: a load has one of its own at each station. */
+function slotOf(slot: SlotView, place: string): string {
+  const station = place.match(/load_(?:g|pieces)\.(.+)$/)?.[1]
+  const named = slot.parts.find((part) => part.slot === `load:${station}`)
+  if (place.endsWith('hole_pair')) return 'holes'
+  return named?.slot ?? slot.parts[0]?.slot ?? ''
+}
+
 /** Room for the figures a number has, and for its unit. */
 function width(number: NumberView, which: Which): string {
   if (number.options.length > 0) return 'w-28'
+  if (number.key.startsWith('load_pieces.')) return 'w-14'
+  if (which === 'left' && number.key.startsWith('load_g.')) return 'w-[4.4rem]'
   const room = which === 'found' ? 'w-[5.2rem]' : 'w-[4.9rem]'
   return number.unit === 'N' || (number.weighed > 1 && which === 'left') ? 'w-[5.6rem]' : room
 }
@@ -101,6 +124,7 @@ interface SlotNumberProps {
 
 function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
   const { visit, saved } = useDesk()
+  const stepper = useRef<((by: number) => void) | null>(null)
   const marked = number.changed || number.tried
   const field = {
     place: slotPlace(which, number.key),
@@ -116,7 +140,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
   }
   const hint = (step || number.changed) && (
     <>
-      {step && <Step step={step} />}
+      {step && <Step step={step} apply={number.options.length > 0 ? undefined : () => stepper.current?.(1)} />}
       {number.changed && (
         <span className="short:hidden block text-signal-words">found {nameOf(number, number.found)}</span>
       )}
@@ -143,6 +167,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
       changed={marked}
       hint={hint}
       onType={() => which === 'left' && preview(visit, saved?.key ?? '')}
+      step={which === 'left' && step ? { by: step.step, ref: stepper } : undefined}
     />
   )
 }
@@ -151,14 +176,31 @@ function nameOf(number: NumberView, value: number | null | undefined): string {
   return value == null ? 'none' : (number.options[value - 1] ?? typed(value, number.unit))
 }
 
-function Step({ step }: { step: Sensitivity }) {
+function Step({ step, apply }: { step: Sensitivity; apply?: () => void }) {
   const words = `one step: engagement ${signed(step.bite_rpm)}, shift ${signed(step.mean_rpm)}, top of the shift ${signed(step.full_shift_rpm)} rpm`
-  return (
-    <span className="block whitespace-nowrap" title={words} data-step={step.key}>
+  const figures = (
+    <>
       <span className="sr-only">{words}</span>
       <span aria-hidden="true">
         {signed(step.bite_rpm)}/{signed(step.mean_rpm)}
       </span>
+    </>
+  )
+  const look = 'block whitespace-nowrap text-left'
+  return apply ? (
+    <button
+      type="button"
+      tabIndex={-1}
+      onClick={apply}
+      title={`Apply ${words}`}
+      data-step={step.key}
+      className={`${look} min-h-6 underline decoration-dotted underline-offset-2`}
+    >
+      {figures}
+    </button>
+  ) : (
+    <span className={look} title={words} data-step={step.key}>
+      {figures}
     </span>
   )
 }

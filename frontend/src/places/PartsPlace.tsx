@@ -1,40 +1,67 @@
-// The part table: what the workshop orders, in which packs, at what price; and the tools it has.
+// The parts room: what is on the shelf, where it lies and whether it is good; what each make lasted; sheets in and out.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useId, useState } from 'react'
+import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, must, type PartsView } from '../api/client'
-import { useAct, useSaved } from '../api/saved'
-import { withUnit } from '../api/units'
+import { useAct } from '../api/saved'
 import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { Button, Done } from '../parts/Button'
 import { Heading } from '../parts/Caution'
-import { Remark } from '../parts/Field'
-import { typed, unitName } from '../parts/format'
-import { FIELD, PAUSE_MS } from './machine/act'
+import { told } from '../parts/format'
+import { FIELD } from './machine/act'
+import { Lasted } from './parts/Lasted'
+import { PartRow } from './parts/PartRow'
+import { Sheet } from './parts/Sheet'
+import { ToolRow } from './parts/ToolRow'
+import { KEY, type Part } from './parts/view'
 
-type Part = PartsView['parts'][number]
-type Tool = PartsView['tools'][number]
-
-const KEY = ['parts']
+/** The shelf in the order hands look for things. */
+const SHELVES = [
+  { name: 'Springs', groups: ['primary_springs', 'secondary_springs'] },
+  { name: 'Arms, rollers and loads', groups: ['weights', 'loads'] },
+  { name: 'Helixes, shims, washers and spacers', groups: ['helixes', 'shims', 'washers', 'limiters'] },
+  { name: 'Kits', groups: ['kits'] },
+]
 
 export function PartsPlace() {
   const view = useQuery({ queryKey: KEY, queryFn: () => must(api.GET('/api/parts')) }).data
+  const [find, look] = useState('')
+  const wanted = (part: Part) =>
+    [part.number, part.kind, part.make, part.place, part.figures?.words]
+      .join(' ')
+      .toLowerCase()
+      .includes(find.toLowerCase())
   return (
     <>
-      <Bar>Parts</Bar>
+      <Bar>Parts room</Bar>
       <main id="work" tabIndex={-1} className="space-y-5 px-5 py-4 outline-none">
         <Arrival title="Parts" />
         {view ? (
           <>
-            <section>
-              <Heading aside="as the workshop types them">Part numbers</Heading>
-              <ul className="space-y-2">
-                {view.parts.map((part) => (
-                  <PartRow key={part.id} part={part} />
-                ))}
-              </ul>
+            <div className="flex flex-wrap items-end gap-x-5 gap-y-2">
+              <label className="min-w-52 flex-1 text-sm text-quiet">
+                Find a part, a make, a place
+                <input value={find} maxLength={60} onChange={(event) => look(event.target.value)} className={FIELD} />
+              </label>
               <NewPart view={view} />
-            </section>
+              <Sheet />
+            </div>
+            {SHELVES.map(({ name, groups }) => (
+              <Shelf
+                key={name}
+                name={name}
+                view={view}
+                parts={view.parts.filter((part) => groups.includes(view.groups[part.kind] ?? '') && wanted(part))}
+              />
+            ))}
+            <Belts view={view} />
+            <Shelf
+              name="Other part numbers"
+              view={view}
+              parts={view.parts.filter((part) => !view.groups[part.kind] && wanted(part))}
+            />
+            <Lasted />
             <section>
               <Heading aside="bought once; a tool at hand costs nothing next time">Tools that remedies need</Heading>
               <ul className="grid gap-2 sm:grid-cols-2 lg:grid-cols-3">
@@ -45,93 +72,51 @@ export function PartsPlace() {
             </section>
           </>
         ) : (
-          <p className="text-lg">Opening the part table…</p>
+          <p className="text-lg">Opening the parts room…</p>
         )}
       </main>
     </>
   )
 }
 
-const COLUMNS = [
-  { field: 'number', label: 'Number', unit: null },
-  { field: 'make', label: 'Make', unit: null },
-  { field: 'price', label: 'Price of a pack', unit: '' },
-  { field: 'pack', label: 'Pieces a pack', unit: '' },
-  { field: 'life_km', label: 'Said to last', unit: 'km' },
-  { field: 'superseded_by', label: 'Superseded by', unit: null },
-  { field: 'supplier_note', label: 'Supplier note', unit: null },
-] as const
-
-function PartRow({ part }: { part: Part }) {
-  const client = useQueryClient()
-  const away = useAct(
-    {
-      subject: `part ${part.id}`,
-      place: 'remove',
-      label: `Remove ${part.number}`,
-      href: '/parts',
-      held: false,
-      target: () => ({ method: 'POST', path: `/api/parts/${part.id}/remove`, around: {} }),
-    },
-    (data) => client.setQueryData(KEY, data),
-  )
+function Shelf({ name, view, parts }: { name: string; view: PartsView; parts: Part[] }) {
+  if (parts.length === 0) return null
   return (
-    <li className="rounded-md border border-line bg-card p-3" data-part={part.number}>
-      <div className="flex items-center justify-between gap-3">
-        <b className="first-letter:uppercase">{part.kind}</b>
-        <button
-          type="button"
-          onClick={away.run}
-          aria-label={`Remove ${part.number}`}
-          className="min-h-11 text-sm underline underline-offset-4"
-        >
-          Remove
-        </button>
-      </div>
-      <div className="grid grid-cols-2 gap-2 sm:grid-cols-4 xl:grid-cols-7">
-        {COLUMNS.map((column) => (
-          <Cell key={column.field} part={part} {...column} />
+    <section aria-label={name}>
+      <Heading>{name}</Heading>
+      <ul className="divide-y divide-line rounded-md border border-line bg-card">
+        {parts.map((part) => (
+          <PartRow key={part.id} part={part} view={view} />
         ))}
-      </div>
-    </li>
+      </ul>
+    </section>
   )
 }
 
-function Cell({ part, field, label, unit }: { part: Part } & (typeof COLUMNS)[number]) {
-  const id = useId()
-  const client = useQueryClient()
-  const saved = useSaved({
-    subject: `part ${part.id}`,
-    place: field,
-    label: `${part.number}: ${label}`,
-    href: '/parts',
-    target: { method: 'PATCH', path: `/api/parts/${part.id}` },
-    field,
-    stored: part[field],
-    read: (data) => {
-      client.setQueryData(KEY, data)
-      return (data as PartsView).parts.find((each) => each.id === part.id)?.[field]
-    },
-    show: (value) => (unit == null ? String(value ?? '') : typed(value as number | null, unit)),
-    send: (text) => (unit == null ? text : field === 'pack' ? Number(text) || 0 : withUnit(text, unit)),
-    closed: false,
-  })
+function Belts({ view }: { view: PartsView }) {
+  if (view.belts.length === 0) return null
   return (
-    <div className="min-w-0">
-      <label htmlFor={id} className="block truncate text-sm text-quiet">
-        {label}
-        {unit && `, ${unitName(unit)}`}
-      </label>
-      <input
-        id={id}
-        value={saved.text}
-        maxLength={field === 'supplier_note' ? 500 : 60}
-        onChange={(event) => saved.type(event.target.value, PAUSE_MS)}
-        onBlur={saved.leave}
-        className={`${unit == null ? '' : 'reading'} ${FIELD}`}
-      />
-      <Remark saved={saved} id={`${id}-remark`} />
-    </div>
+    <section aria-label="Belts on the shelf">
+      <Heading>Belts on the shelf</Heading>
+      <ul className="divide-y divide-line rounded-md border border-line bg-card">
+        {view.belts.map((belt) => (
+          <li key={belt.id} className="flex min-h-11 flex-wrap items-center gap-x-4 px-3">
+            <Link
+              to={`/belts/${belt.id}`}
+              className="min-h-11 content-center font-semibold underline underline-offset-4"
+            >
+              Belt {belt.number}
+            </Link>
+            <span className="min-w-0 break-words text-quiet">{belt.machine}</span>
+            <span className="reading ml-auto">
+              {told(belt.width_mm, 'mm')}{' '}
+              <span className="text-sm text-quiet">narrowest {told(belt.limit_mm, 'mm')}</span>
+            </span>
+            <span className="text-sm text-quiet">{belt.place || 'no place said'}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 
@@ -156,7 +141,7 @@ function NewPart({ view }: { view: PartsView }) {
   )
   return (
     <form
-      className="mt-3 grid max-w-2xl grid-cols-[1fr_1fr_auto] items-end gap-2"
+      className="grid max-w-xl grid-cols-[1fr_1fr_auto] items-end gap-2"
       onSubmit={(event) => {
         event.preventDefault()
         add.run()
@@ -177,72 +162,7 @@ function NewPart({ view }: { view: PartsView }) {
       <Button action={add} submits data-main>
         Add it
       </Button>
-      <Done action={add} />
+      <Done action={add} className="col-span-3" />
     </form>
-  )
-}
-
-function ToolRow({ tool }: { tool: Tool }) {
-  const id = useId()
-  const client = useQueryClient()
-  const at = {
-    subject: `tool ${tool.name}`,
-    href: '/parts',
-    target: { method: 'PATCH' as const, path: '/api/tools', around: { name: tool.name } },
-    closed: false,
-  }
-  const taken = (data: unknown) => {
-    client.setQueryData(KEY, data)
-    return (data as PartsView).tools.find((each) => each.name === tool.name)
-  }
-  const price = useSaved({
-    ...at,
-    place: 'price',
-    label: `${tool.name}: price`,
-    field: 'price',
-    stored: tool.price,
-    read: (data) => taken(data)?.price,
-    show: (value) => typed(value as number | null, ''),
-    send: (text) => withUnit(text, ''),
-  })
-  const owned = useSaved({
-    ...at,
-    place: 'owned',
-    label: `${tool.name}: at hand`,
-    field: 'owned',
-    stored: tool.owned,
-    read: (data) => taken(data)?.owned,
-    show: (value) => (value ? 'yes' : ''),
-  })
-  return (
-    <li className="rounded-md border border-line bg-card p-3" data-tool={tool.name}>
-      <b className="first-letter:uppercase">{tool.name}</b>
-      <div className="flex items-end gap-4">
-        <div>
-          <label htmlFor={id} className="text-sm text-quiet">
-            Price
-          </label>
-          <input
-            id={id}
-            value={price.text}
-            maxLength={20}
-            onChange={(event) => price.type(event.target.value, PAUSE_MS)}
-            onBlur={price.leave}
-            className={`reading ${FIELD}`}
-          />
-        </div>
-        <label className="flex min-h-12 items-center gap-2">
-          <input
-            type="checkbox"
-            checked={owned.text === 'yes'}
-            onChange={(event) => owned.choose(event.target.checked)}
-            className="size-6 accent-signal"
-          />
-          at hand
-        </label>
-      </div>
-      <Remark saved={price} id={`${id}-price`} />
-      <Remark saved={owned} id={`${id}-owned`} />
-    </li>
   )
 }

@@ -7,7 +7,7 @@ import { Arrival, WAITING } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { StationCaution } from '../parts/Caution'
 import { STATION_NAMES, told } from '../parts/format'
-import { Keys } from '../parts/Keys'
+import { Keys, type OwnKey } from '../parts/Keys'
 import { Notices } from '../parts/Notices'
 import { ReadoutStrip } from '../parts/ReadoutStrip'
 import { focusOn } from '../parts/reading'
@@ -30,6 +30,20 @@ const BENCHES: Record<Station, () => React.ReactNode> = {
 }
 
 const FAULT_KEY = [{ key: 'f', what: 'a fault found', act: () => focusOn('[data-new-fault]') }]
+
+/** The answers of the set-up bench by their places. */
+const ANSWER_KEYS = [1, 2, 3].map((place) => ({
+  key: String(place),
+  what: `answer ${place} on the tray`,
+  act: () => document.querySelector<HTMLElement>(`[data-answer="${place}"]`)?.click(),
+}))
+
+const STEP_KEYS = [{ key: '↑ ↓', what: 'in a slot: one step up or down', act: () => undefined }]
+
+const OWN_KEYS: Partial<Record<Station, readonly OwnKey[]>> = {
+  intake: FAULT_KEY,
+  'set-up': [...ANSWER_KEYS, ...STEP_KEYS],
+}
 
 export function VisitPlace() {
   const { visitId, station } = useParams()
@@ -65,7 +79,7 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
         tools={
           <>
             <UndoButton visit={visit} undo={undo} />
-            <Keys visit={visit} undo={undo} own={here === 'intake' ? FAULT_KEY : undefined} />
+            <Keys visit={visit} undo={undo} own={OWN_KEYS[here]} />
           </>
         }
       >

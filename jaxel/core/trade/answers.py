@@ -80,9 +80,13 @@ def for_rider(changes: Sequence[PlannedChange], engagement_rpm: float, shift_rpm
     what = [_called(each) for each in changes]
     parts = what[0] if len(what) == 1 else ", ".join(what[:-1]) + " and " + what[-1]
     engages, holds = (said(round(each, -1)) for each in (engagement_rpm, shift_rpm))
-    odds = "sure" if probability >= 0.95 else f"{round(probability * 10)} in 10"
-    hope = f"that both are right is {odds}" if probability >= 0.05 else "neither is likely to be quite right"
-    return f"With {parts} it should take up at about {engages} rpm and pull at about {holds}: {hope}."
+    tenths = round(probability * 10)
+    odds = "as good as sure" if tenths == 10 else f"{tenths} in 10" if tenths else "hardly right yet"
+    return f"{parts[0].upper()}{parts[1:]}: it takes up near {engages} and pulls near {holds} rpm, {odds}."
+
+
+NEAREST = 0.05
+"""Probabilities closer than this rank alike; from memory."""
 
 
 def behind(answer: Answer, before: Answer) -> str:
@@ -94,7 +98,7 @@ def behind(answer: Answer, before: Answer) -> str:
     one, other = len(answer.changes), len(before.changes)
     if answer.least_grip < before.least_grip - 0.02 and answer.least_grip < 1.1:
         reasons.append(f"nearer to slipping, least grip {answer.least_grip:.2f}")
-    if answer.probability < before.probability - 0.025:
+    if round(answer.probability / NEAREST) < round(before.probability / NEAREST):
         reasons.append(f"less likely, {answer.probability:.0%} against {before.probability:.0%}")
     if one > other:
         reasons.append(f"{one} changes instead of {other}: cause and effect are harder to tell apart")

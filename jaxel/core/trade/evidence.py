@@ -197,8 +197,20 @@ def deviation_of_origin(document: SetupDocument, path: str, origin: Origin) -> f
     return None
 
 
+MODEL_NAMES = {
+    "model.gain_scale": "pull of the weights",
+    "model.gain_tilt": "pull of the weights, full shift against start",
+    "model.torque_scale": "engine torque",
+    "model.seating_primary": "seating of the belt, primary",
+    "model.seating_secondary": "seating of the belt, secondary",
+}
+"""What a hand calls the model's own parameters."""
+
+
 def input_name(path: str) -> str:
     """What a hand calls a field; the path itself where no kind of input is of it."""
+    if path in MODEL_NAMES:
+        return MODEL_NAMES[path]
     pattern = re.sub(r"\[\d+\]", "[]", path)
     return next((kind.name for kind in _file().input if kind.path == pattern), path)
 

@@ -244,6 +244,80 @@ def _row(line: int, columns: Mapping[str, _Column], told: Mapping[str, str], par
     return SheetRow(line, number, kind, of, spec or None)
 
 
+SPEC_COLUMNS: Mapping[str, tuple[str, ...]] = {
+    "weights": ("base_mass_g", "size", "cg_mm", "cg_deg"),
+    "loads": ("mass_g", "station"),
+    "primary_springs": (
+        "force_start_n", "force_finish_n", "travel_mm", "points", "installed_length_mm", "rated_start_n",
+        "rate_n_per_mm", "free_length_mm",
+    ),
+    "secondary_springs": (
+        "force_start_n", "force_finish_n", "travel_mm", "points", "installed_length_mm", "rated_start_n",
+        "rate_n_per_mm", "free_length_mm", "torsion_rate_nm_per_deg", "pretwist_deg",
+    ),
+    "helixes": ("angles", "stamped", "over_mm", "radius_mm"),
+    "shims": ("thickness_mm",),
+    "washers": ("thickness_mm", "side"),
+    "limiters": ("thickness_mm",),
+    "kits": ("members", "sheet"),
+}  # fmt: skip
+"""Columns that say what a part of each group is."""
+
+COLUMN_NAMES: Mapping[str, str] = {
+    "base_mass_g": "mass of one, or all weighed 57.0/57.1/56.9",
+    "mass_g": "mass of one piece",
+    "size": "size code",
+    "cg_mm": "centre of mass from the pivot",
+    "cg_deg": "its angle",
+    "station": "only for station",
+    "force_start_n": "force as fitted",
+    "force_finish_n": "force at full travel",
+    "travel_mm": "travel in the clutch",
+    "points": "tester points, mm:N; mm:N",
+    "installed_length_mm": "installed length",
+    "rated_start_n": "rated force as fitted",
+    "rate_n_per_mm": "rate, N/mm",
+    "free_length_mm": "free length",
+    "torsion_rate_nm_per_deg": "torsion rate, N·m/°",
+    "pretwist_deg": "wind",
+    "angles": "angles, mm:°; mm:°",
+    "stamped": "or as stamped, 48/44",
+    "over_mm": "over",
+    "radius_mm": "radius, where its own",
+    "thickness_mm": "thickness",
+    "side": "primary or secondary only",
+    "members": "part numbers in it, apart by ;",
+    "sheet": "where its sheet begins",
+}
+
+
+def read_cells(kind: str, number: str, cells: Mapping[str, str]) -> dict[str, Any]:
+    """A part's spec as typed, column by column; raises InvalidValue naming the column.
+
+    >>> read_cells("arm", "A", {"base_mass_g": "57/57.1/56.9", "size": ""})
+    {'base_mass_g': [57.0, 57.1, 56.9]}
+    """
+    known = SPEC_COLUMNS.get(GROUPS.get(kind, ""), ())
+    told: dict[str, Any] = {}
+    for name, cell in cells.items():
+        if name not in known:
+            raise InvalidValue(name, f"is not said of {kind}")
+        if cell.strip():
+            told[name] = _read(_Column(name, QUANTITIES.get(name, ""), QUANTITIES.get(name, "")), cell.strip())
+    read_spec(kind, number, told)
+    return told
+
+
+def cells_of(kind: str, spec: Mapping[str, Any] | None) -> dict[str, str]:
+    """What a part's spec says, column by column, as a hand would type it."""
+    flat = _flat(spec or {})
+    return {name: "" if flat.get(name) is None else _plain(flat[name]) for name in SPEC_COLUMNS[GROUPS[kind]]}
+
+
+def _plain(value: Any) -> str:
+    return f"{value:.12g}" if isinstance(value, float) else str(value)
+
+
 def _unquoted(text: str) -> str:
     """A text without the mark that keeps a spreadsheet from taking it for a formula."""
     return text[1:] if re.match(r"'[=+@-]", text) else text

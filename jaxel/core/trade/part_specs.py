@@ -133,15 +133,23 @@ def read_spec(kind: str, number: str, data: Mapping[str, Any]) -> Part:
 
 
 @dataclass(frozen=True)
+class ForceAtLength:
+    """A tester's point."""
+
+    length_mm: float
+    force_n: float
+
+
+@dataclass(frozen=True)
 class PartFigures:
     """What a part comes to.
 
-    `words`; `line`, force at each length of a measured spring [n, (mm, N)]; `sag`, the share of its rated force that is
+    `words`; `line`, force at each length of a measured spring; `sag`, the share of its rated force that is
     gone; `mean_g` and `spread_g` of masses weighed one by one; `flag`, what is wrong with it.
     """
 
     words: str
-    line: tuple[tuple[float, float], ...] = ()
+    line: tuple[ForceAtLength, ...] = ()
     sag: float | None = None
     mean_g: float | None = None
     spread_g: float | None = None
@@ -176,7 +184,7 @@ def _weighed(spec: WeightsInStock) -> PartFigures:
 
 
 def _tested(spec: MeasuredPrimarySpec | MeasuredSecondarySpec) -> PartFigures:
-    line = tuple((each.length_mm, each.force_n) for each in spec.points)
+    line = tuple(ForceAtLength(each.length_mm, each.force_n) for each in spec.points)
     fitted = spec.spring()
     sag = None
     if spec.rated_start_n:

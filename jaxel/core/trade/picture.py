@@ -108,8 +108,6 @@ class ClutchPicture(BaseModel):
     helix: list[AnglePoint]
     holes: str | None
     wind_deg: float
-    primary_spring_n: tuple[float, float]
-    secondary_spring_n: tuple[float, float]
     nodes: list[PictureNode]
 
 
@@ -130,7 +128,6 @@ def clutch_picture(document: SetupDocument, prediction: PredictionDocument) -> C
     profile, weights, holes = document.primary.profile, document.primary.weights, document.secondary.holes
     arm = None if isinstance(profile, RampRollerPart) else profile
     held = {load.station: load for load in weights.loads}
-    spring, secondary = document.primary.spring, document.secondary.spring
     return ClutchPicture(
         centre_distance_mm=document.geometry.centre_distance_mm,
         half_angle_deg=document.geometry.sheave_half_angle_deg,
@@ -168,8 +165,6 @@ def clutch_picture(document: SetupDocument, prediction: PredictionDocument) -> C
         helix=[AnglePoint(travel_mm=each.travel_mm, deg=each.deg) for each in document.secondary.helix.angles],
         holes=f"{holes.fitted.sheave}–{holes.fitted.helix}" if holes else None,
         wind_deg=document.secondary.pretwist_deg,
-        primary_spring_n=(spring.force_start_n, spring.force_finish_n),
-        secondary_spring_n=(secondary.force_start_n, secondary.force_finish_n),
         nodes=_nodes(document, prediction),
     )  # fmt: skip
 

@@ -23,7 +23,7 @@ from ..mechanism.screen import PrimarySide, Screened, SecondarySide, primary_sid
 from ..mechanism.shift import predict
 from ..mechanism.tables import Array
 from ..units import RPM, said
-from .answers import LAST, TuningOrder, behind, for_rider, tuning_rank
+from .answers import LAST, NEAREST, TuningOrder, behind, for_rider, tuning_rank
 from .calibration import Calibration, Estimate
 from .figures import ENGAGEMENT, MEAN, NODES, core_or_none, figures_of
 from .parts import shapley, with_load
@@ -34,9 +34,6 @@ from .window import inside_both
 
 MOST = 250_000
 """Combinations looked at in one plan: some seconds' work."""
-
-NEAREST = 0.05
-"""Probabilities closer than this rank alike; from memory."""
 
 SINGLE_WITHIN = 0.10
 """How much less likely than the best a single change may be and still stand first; from memory."""

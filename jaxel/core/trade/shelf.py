@@ -178,7 +178,7 @@ def _entry(slot: str, part: StockPart, *, counted: bool = True) -> tuple[str, An
         return _THICKNESSES[part.group], spec.thickness_mm
     if slot.startswith("load:"):
         return "loads", LoadInStock(**spec.model_dump(exclude={"station"}))
-    return part.group, spec
+    return part.group, spec.model_dump(exclude={"rated_start_n"}, exclude_none=True)
 
 
 def _kit(document: SetupDocument, part: StockPart, on: Kinds) -> dict[str, Any] | None:
