@@ -67,18 +67,20 @@ SELECT * FROM (
     SELECT road_test.revision_id, belt_width_mm AS width_mm, engagement_rpm, shift_rpm, taken_at AS at, 'road test'
         AS what, coalesce(road_test.elevation_m, intake.elevation_m) AS elevation_m,
         coalesce(road_test.temperature_c, intake.temperature_c) AS temperature_c,
-        coalesce(road_test.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later
+        coalesce(road_test.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later,
+        road_test.id
     FROM road_test JOIN visit ON visit.id = road_test.visit_id JOIN intake ON intake.visit_id = visit.id
     WHERE visit.machine_id = :machine AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL
     UNION ALL
     SELECT found_revision_id,
         coalesce((SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id), belt.width_mm),
-        baseline_engagement_rpm, baseline_shift_rpm, opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0
+        baseline_engagement_rpm, baseline_shift_rpm, opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0,
+        visit.id
     FROM visit JOIN intake ON intake.visit_id = visit.id JOIN set_up ON set_up.visit_id = visit.id
         JOIN belt_check ON belt_check.visit_id = visit.id JOIN belt ON belt.id = belt_check.belt_id
     WHERE visit.machine_id = :machine AND coalesce(baseline_engagement_rpm, baseline_shift_rpm) IS NOT NULL
         AND intake.fitted_confirmed = 1 AND NOT EXISTS (SELECT 1 FROM fault WHERE fault.visit_id = visit.id)
-) ORDER BY at DESC, later DESC LIMIT :most
+) ORDER BY at DESC, later DESC, id DESC LIMIT :most
 """
 
 

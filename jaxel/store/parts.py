@@ -193,8 +193,9 @@ def offers(connection: sqlite3.Connection) -> dict[str, PartOffer]:
     return {kind: part.offer() for kind, part in best.items()}
 
 
-def _piece(part: Part) -> float:
-    return float("inf") if part.price is None else part.price / part.pack
+def _piece(part: Part) -> tuple[bool, float]:
+    """What it costs; one described for a change of set-up comes after one of the kind alone."""
+    return part.spec is not None, float("inf") if part.price is None else part.price / part.pack
 
 
 def tools_lacking(connection: sqlite3.Connection) -> dict[str, float | None]:

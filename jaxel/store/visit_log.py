@@ -17,6 +17,7 @@ from jaxel.core.trade.wording import FIELDS, value_in_words
 from . import edits, machines, revisions
 from .edits import WHOLE_ROW, Logged
 from .intake import KINDS
+from .shelf import PART
 from .visits import Visit
 
 Names = dict[tuple[str, Any], str]
@@ -62,6 +63,7 @@ def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) 
     names: Names = {(field, key): kind.name for field in KINDS for key, kind in kinds().items()}
     names |= {("scope", key): name for key, name in SCOPE_NAMES.items()}
     names |= {("next_belt_id", b.id): f"belt {b.number}" for b in machines.belts(connection, visit.machine_id)}
+    names |= {("part", row["id"]): row["number"] for row in connection.execute("SELECT id, number FROM part")}
     looks = connection.execute("SELECT id, side, item FROM item_look WHERE visit_id = ?", (visit.id,))
     items = {row["id"]: item_name(dict(row)) for row in looks}
     runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
@@ -96,7 +98,7 @@ def _lines(
     elif row.field == "found_origins":
         yield from _known(visit, row)
     elif row.field in ("found_draft", "left_draft"):
-        yield from _tried(visit, row, called.station)
+        yield from _tried(visit, row, called.station, names)
     else:
         what = called.words
         if row.place == "belt_reading":
@@ -147,19 +149,29 @@ def _known(visit: Visit, row: Logged) -> Iterator[ChangeLine]:
             yield ChangeLine("intake", f"{names.get(key, key)}, how it is known", was, now)
 
 
-def _tried(visit: Visit, row: Logged, station: Station) -> Iterator[ChangeLine]:
+def _tried(visit: Visit, row: Logged, station: Station, names: Names) -> Iterator[ChangeLine]:
     """What of a draft differs, number by number; what is in neither stands as recorded."""
     recorded = visit.found if row.field == "found_draft" else visit.left
     known = {number.key: (slot.name, number) for slot in slots(recorded, visit.kinds) for number in slot.numbers}
+    slots_ = {slot.key: slot.name for slot in slots(recorded, visit.kinds)}
     for key in dict.fromkeys((*row.was, *row.now)):
+        if key.startswith(PART):
+            slot = key.removeprefix(PART)
+            called = slots_.get(slot, slot.replace("_", " "))
+            was, now = (str(names.get(("part", side.get(key)), "")) for side in (row.was, row.now))
+            if was != now:
+                yield ChangeLine(station, f"{called}, from the shelf", was, now)
+            continue
         name, number = known.get(key, ("", None))
         held = number.value if number else None
         was, now = row.was.get(key, held), row.now.get(key, held)
         if was == now:  # recorded since: what stood there then is no longer what is recorded
             was, now = row.was.get(key), row.now.get(key)
-        names = number.options if number else ()
+        positions = number.options if number else ()
         words = [
-            names[int(each) - 1] if names and each is not None else value_in_words(each, number.unit if number else "")
+            positions[int(each) - 1]
+            if positions and each is not None
+            else value_in_words(each, number.unit if number else "")
             for each in (was, now)
         ]
         yield ChangeLine(station, f"{name}, {number.label}" if number else key, *words)

@@ -212,7 +212,7 @@ def sheet() -> Response:
     return response
 
 
-@api.post("/parts/sheet", responses={"200": ReportView, **REFUSALS})
+@api.post("/sheets", responses={"200": ReportView, **REFUSALS})
 def take_in(body: SheetBody) -> Response:
     """Take a stock sheet in: good rows are written, refused ones reported."""
     done = sheets.take_in(connection(), body.text.encode(), hand())
@@ -234,7 +234,7 @@ class LivesView(BaseModel):
     lasted: list[MakeLasted]
 
 
-@api.get("/parts/lives", responses={"200": LivesView, **READ_REFUSALS})
+@api.get("/lasted", responses={"200": LivesView, **READ_REFUSALS})
 def lives() -> Response:
     return answer(LivesView(lasted=lifetimes.lasted(connection())))
 

@@ -17,7 +17,7 @@ from jaxel.core.formats.stock import StockDocument
 from jaxel.core.trade.answers import TuningOrder
 from jaxel.core.trade.planner import plan
 from jaxel.core.trade.schools import followed
-from jaxel.core.trade.shelf import StockPart, part_named, stock_of
+from jaxel.core.trade.shelf import StockPart, narrowed, part_named
 from jaxel.core.trade.slots import slots
 from jaxel.store import choices, shelf, visits
 from jaxel.store.calibrated import applied
@@ -35,6 +35,9 @@ api = APIBlueprint("planning", __name__, url_prefix="/api/visits/<int:visit_id>/
 
 FIRST_WAIT_S = 0.35
 """How long a request waits for a search that may be done at once."""
+
+AT_ONCE = 120_000
+"""Combinations a search looks at unasked: some seconds' work."""
 
 MOST_KEPT = 32
 TOP = 12
@@ -108,7 +111,10 @@ class MaySlot(BaseModel):
 
 
 class PlanSearchView(BaseModel):
-    """A search: its state and the share done; its answers once it is done, and what would do it where none does."""
+    """A search: its state and the share done; its answers once it is done, and what would do it where none does.
+
+    `left_out`, what it did not look at, for there would have been too many combinations.
+    """
 
     search: str
     state: Literal["searching", "done", "given up", "refused"]
@@ -117,6 +123,7 @@ class PlanSearchView(BaseModel):
     order: str
     combinations: int
     parts: int
+    left_out: list[str]
     answers: list[AnswerView]
     reach: list[ReachLine]
     refused: Refusal | None
@@ -133,6 +140,7 @@ class _Search:
     document: SetupDocument
     parts: list[StockPart]
     order: TuningOrder
+    left_out: list[str]
     share: float = 0.0
     found: PlanDocument | None = None
     refused: InvalidValue | None = None
@@ -185,7 +193,7 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
     document = visit.left.in_use(visit.left_width_mm, visit.conditions, visit.target)
     parts = list(shelf.stocked(connection()).values())
     may = None if body.may is None else frozenset(body.may)
-    stock = stock_of(document, parts, visit.kinds, may)
+    stock, left_out = narrowed(document, parts, visit.kinds, may, AT_ONCE)
     weights_first = followed("tuning_order", choices.made(connection())).key == "weights"
     order: TuningOrder = "weights" if weights_first else "spring"
     on = visit.calibration.text if visit.calibration else None
@@ -194,7 +202,7 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
     with _lock:
         search = _searches.get(key)
         if search is None or search.stop.is_set():
-            search = _searches[key] = _Search(document, parts, order)
+            search = _searches[key] = _Search(document, parts, order, left_out)
             for old in list(_searches)[:-MOST_KEPT]:
                 _searches.pop(old).stop.set()
             _worker.submit(_run, search, stock, on)
@@ -237,6 +245,7 @@ def _view(key: str, search: _Search, visit: Visit) -> PlanSearchView:
         order=search.order,
         combinations=found.combinations if found else 0,
         parts=len(search.parts),
+        left_out=list(slot_names(document, search.left_out).values()),
         answers=[_answer(document, search.parts, each) for each in found.answers] if found else [],
         reach=[
             ReachLine(

@@ -293,6 +293,7 @@ class Imperial(BrowserCase):
         self.assertAlmostEqual(self.visit(visit_id)["belt"]["widths_mm"]["2"], 25.4 * (1 + 9 / 32))
         self.no_newton()
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Set-up").click()
+        page.get_by_role("tab", name="Pull").click()
         expect(page.locator("[data-pull=done]")).to_be_visible(timeout=20_000)
         start = page.get_by_label("start").first
         start.fill("50")

@@ -108,6 +108,7 @@ class OneView(Sized):
         # The sled's launch flares while the ground takes no more; arms far too light hold it there in the shift too.
         strip = self.client.get("/api/visits/2/setup/strip").json["left"]
         self.open("/visits/2/set-up")
+        self.page.get_by_role("tab", name="Pull").click()
         pull = self.page.get_by_label("Simulated pull")
         launch = strip["limiter_launch_s"]
         expect(pull).to_contain_text(f"{launch:.1f} s at launch" if launch else "on limiter never")
@@ -125,6 +126,7 @@ class OneView(Sized):
     def test_the_pull_says_it_is_working_then_its_figures(self):
         page = self.page
         self.open("/visits/2/set-up")
+        page.get_by_role("tab", name="Pull").click()
         expect(page.locator("[data-pull=done]")).to_be_visible()
 
         def slowly(route: Route) -> None:
@@ -283,7 +285,7 @@ class ReadAloud(Sized):
             expect(page.get_by_role("group", name=group, exact=True)).to_be_visible()
         self.open("/visits/2/set-up")
         slider = page.get_by_role("slider", name="Point of the shift")
-        expect(slider).to_have_attribute("aria-valuetext", re.compile(r"\d+ km/h, [\d,]+ rpm, ratio \d"))
+        expect(slider).to_have_attribute("aria-valuetext", re.compile(r"\d mm of travel, [\d,]+ rpm, ratio \d"))
         page.get_by_label("each of 3").fill("58")
         page.get_by_label("each of 3").press("Enter")
         self.wait_saved(2, lambda v: v["setup"]["draft"] == {"arm_mass_g": 58})

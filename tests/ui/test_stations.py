@@ -66,6 +66,7 @@ class Bench(BrowserCase):
 
     def test_a_simulated_pull_is_shown_as_found_and_as_left(self):
         self.open("/visits/2/set-up")
+        self.page.get_by_role("tab", name="Pull").click()
         strip = self.client.get("/api/visits/2/setup/strip").json
         figures = self.page.locator("[data-figure='400 m'] dd")
         found, left = (f"{strip[which]['to_400_m_s']:.2f}" for which in ("found", "left"))

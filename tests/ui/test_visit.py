@@ -87,7 +87,7 @@ class WholeVisit(BrowserCase):
         expect(page.locator("[data-curve='left']")).to_be_visible()
         slider = page.get_by_role("slider", name="Point of the shift")
         slider.press("End")
-        expect(page.get_by_role("img", name=f"Clutches to scale in ratio {left.high_ratio:.2f}")).to_be_visible()
+        expect(page.get_by_role("img", name=f"at full shift, ratio {left.high_ratio:.2f}")).to_be_visible()
         self.field("Tried, not yet recorded. Why this change?").fill("thinner air")
         page.get_by_role("button", name="Record as fitted").click()
         expect(page.get_by_text("thinner air")).to_be_visible()

@@ -103,6 +103,7 @@ class Description(ApiCase):
         ask("GET", "/api/photos/99", 404)
         ask("PATCH", f"/api/photos/{photo['id']}", 200, json={"removed": {"was": False, "now": True}})
         self.belt_and_strip(ask, at)
+        self.set_up_bench(ask, at)
         edit = client.get(there).json["edit"]
         ask("POST", f"{there}/unrepaired", 200, json={"edit": edit, "by": "Jo", "reason": "no parts"})
         ask("POST", f"{there}/addenda", 201, json={"text": "parts came"})
@@ -163,6 +164,33 @@ class Description(ApiCase):
         limit = {"item": "arm_bushing", "value": "0.5 mm", "origin": "manual"}
         stated = ask("POST", f"{kind}/limits", 201, json=limit).json["limits"]
         ask("POST", f"{kind}/limits/{stated[0]['id']}/withdraw", 200, json={})
+
+    def set_up_bench(self, ask: Callable[..., Any], at: str) -> None:
+        sheet = "number,kind,pieces,base_mass_g\nA-1,arm,6,57\nA-2,arm,x,57\n"
+        parts = ask("POST", "/api/sheets", 200, json={"text": sheet}).json["parts"]["parts"]
+        ask("POST", "/api/sheets", 422, json={"text": "colour"})
+        part = f"/api/parts/{parts[0]['id']}"
+        ask("PATCH", f"{part}/pieces", 200, json={"was": 6, "now": 9})
+        spec = {"was": parts[0]["cells"], "now": {"base_mass_g": "57/57.1/56.9"}}
+        ask("PATCH", f"{part}/spec", 200, json=spec)
+        ask("PATCH", f"{part}/spec", 409, json=spec | {"now": {"base_mass_g": "58"}})
+        ask("GET", "/api/lasted", 200)
+        ask("GET", "/api/scores", 200)
+        ask("GET", "/api/parts.csv", 403, headers={"Host": "elsewhere.example"})
+        for path in ("picture", "shelf", "shares", "calibration", "altitude", "altitude?slot=load:tip"):
+            ask("GET", f"{at}/setup/{path}", 200)
+        ask("GET", f"{at}/setup/altitude?slot=elbow", 422)
+        ask("GET", "/api/visits/99/setup/altitude.csv", 404)
+        draft = self.client.get(at).json["setup"]["draft"]
+        arms = {"slot": "arms", "part": parts[0]["id"]}
+        ask("POST", f"{at}/setup/fill", 200, json={"fills": [arms], "draft": draft})
+        ask("POST", f"{at}/setup/fill", 409, json={"fills": [arms], "draft": {"shim_mm": 9.0}})
+        ask("POST", f"{at}/setup/preview", 200, json={"fills": [arms | {"part": None}]})
+        ask("POST", f"{at}/setup/what-if", 200, json={"elevation_m": "2000"})
+        search = ask("POST", f"{at}/setup/plan", 200, json={}).json["search"]
+        ask("GET", f"{at}/setup/plan/{search}", 200)
+        ask("POST", f"{at}/setup/plan/{search}/cancel", 200, json={})
+        ask("POST", f"{at}/setup/calibrate", 422, json={})
 
     def test_every_answer_is_as_described(self):
         # jsonschema (PyPI), draft 2020-12, which OpenAPI 3.1 uses.

@@ -30,10 +30,13 @@ export function CautionLine({ visit, station }: { visit: VisitView; station: Sta
   const end = text.indexOf('. ') + 1
   return (
     <Popover.Root>
-      <Popover.Trigger className="flex min-h-9 items-center gap-2 border-l-4 border-watch bg-card px-2 text-left text-sm">
+      <Popover.Trigger className="flex min-h-11 items-center gap-2 border-l-4 border-watch bg-card px-2 text-left text-sm">
         <TriangleAlert size={16} className="shrink-0 text-watch" aria-hidden="true" />
         <span>
-          <b>{text.slice(0, end)}</b> <span className="text-quiet underline underline-offset-4">All cautions</span>
+          <b>{text.slice(0, end)}</b>{' '}
+          <span className="text-quiet underline underline-offset-4">
+            All cautions<span className="sr-only"> for this step</span>
+          </span>
         </span>
       </Popover.Trigger>
       <Popover.Portal>

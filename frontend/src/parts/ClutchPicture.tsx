@@ -36,6 +36,11 @@ const HEAD = 6
 const LINE = 17
 /** Rows of words over the secondary's section. */
 const ROWS = 3
+/** Narrower than this the words have no room beside the drawing. */
+const NARROW = 440
+const ROWS_NARROW = 4
+/** A side view smaller than this, from its middle to its rim, shows nothing. */
+const LEAST_SIDE = 24
 
 export function ClutchPicture({ picture, found, at, hand, kinds }: PictureProps) {
   const [box, { width, height }] = useSize<HTMLDivElement>()
@@ -62,19 +67,26 @@ function Sheet({ picture, found, node, hand, kinds, width, height }: SheetProps)
       Math.abs(before.secondary_radius_mm - node.secondary_radius_mm) > 0.2)
   const ghost = moved ? before : undefined
   const distance = picture.centre_distance_mm
-  const sideTall = height * 0.37
   const wide = rims[0] + distance + rims[1]
-  const side = Math.min((width - 250) / wide, (sideTall - HEAD) / (2 * Math.max(...rims)))
-  const floor = height - WORD - 6
+  const most = Math.max(...rims)
+  // Where there is no room beside the words, the side view stands under them; where there is none at all, it is left out.
+  const narrow = width < NARROW
+  const sideTop = narrow ? ROWS_NARROW * LINE : 0
+  const sideRoom = narrow ? Math.max(height * 0.36 - LINE, 0) : height * 0.37
+  const side = Math.min((width - (narrow ? 12 : 250)) / wide, (sideRoom - HEAD) / (2 * most))
+  const sideTall = sideTop + (narrow ? 2 * most * side + HEAD : sideRoom)
+  const sees = side * most > LEAST_SIDE
+  const floor = height - (narrow ? 2 : 1) * LINE - 2
   // The primary's section stands under the side view, the secondary's beside it.
   const reach = PRIMARY_REACH.to - PRIMARY_REACH.from
+  const over1 = sees ? sideTall : sideTop
   const cut = Math.min(
     (width / 2 - 8) / reach,
-    (floor - sideTall - 8) / (rims[0] + 2),
-    (floor - ROWS * LINE) / (rims[1] + 2),
+    (floor - over1 - 8) / (rims[0] + 2),
+    (floor - (narrow ? over1 : ROWS * LINE)) / (rims[1] + 2),
   )
   const left = (width - wide * side) / 2 + rims[0] * side
-  const middle = HEAD / 2 + Math.max(...rims) * side
+  const middle = sideTop + HEAD / 2 + most * side
   const primaryAt = width * 0.25 - ((PRIMARY_REACH.from + PRIMARY_REACH.to) / 2) * cut
   const secondaryAt = width * 0.75 - ((SECONDARY_REACH.from + SECONDARY_REACH.to) / 2) * cut
   const drawn = { picture, node, hand }
@@ -88,9 +100,11 @@ function Sheet({ picture, found, node, hand, kinds, width, height }: SheetProps)
       aria-label={`Clutches to scale, ${node.stage ? `at ${node.stage}, ` : ''}ratio ${figure(node.ratio, 2)}, sheave travel ${told(node.travel_mm, 'mm')}`}
       fontSize={WORD}
     >
-      <g transform={`translate(${left} ${middle}) scale(${side})`}>
-        <SideView {...drawn} ghost={ghost} rims={rims} />
-      </g>
+      {sees && (
+        <g transform={`translate(${left} ${middle}) scale(${side})`}>
+          <SideView {...drawn} ghost={ghost} rims={rims} />
+        </g>
+      )}
       <g transform={`translate(${primaryAt} ${floor}) scale(${cut} ${-cut})`}>
         <PrimarySection {...drawn} kind={kinds.primary} rim={rims[0]} ghost={over && primaryGroove(over, rims[0])} />
       </g>
@@ -102,16 +116,15 @@ function Sheet({ picture, found, node, hand, kinds, width, height }: SheetProps)
           ghost={over && secondaryGroove(over, rims[1])}
         />
       </g>
-      <g className="fill-ink" textAnchor="middle">
-        <text
-          x={left + ((distance + rims[0] - rims[1]) * side) / 2}
-          y={middle + 5}
-          fontSize="22"
-          className="halo reading font-semibold"
-        >
-          {figure(node.ratio, 2)}
-        </text>
-      </g>
+      <text
+        x={sees ? left + ((distance + rims[0] - rims[1]) * side) / 2 : width / 2}
+        y={sees ? middle + 5 : 20}
+        fontSize="22"
+        textAnchor="middle"
+        className="halo reading fill-ink font-semibold"
+      >
+        {figure(node.ratio, 2)}
+      </text>
       <Words {...{ node, picture, width, height }} />
       <Clamp
         x={primaryAt + (one.moving(rims[0]) + 7) * cut}
@@ -164,13 +177,27 @@ function Words({ node, picture, width, height }: WordsProps) {
     <g className="fill-quiet">
       <Stack x={2} rows={primary} />
       <Stack x={width - 2} rows={secondary} end />
-      <text x={width * 0.25} y={height - 3} textAnchor="middle">
-        {rows('primary', `belt ${told(picture.belt_width_mm, 'mm')}`, weights).join(' · ')}
-      </text>
-      <text x={width * 0.75} y={height - 3} textAnchor="middle">
-        {rows('secondary', `${told(node.opening_mm, 'mm')} open`, helix).join(' · ')}
-      </text>
+      <Caption x={width * 0.25} foot={height} narrow={width < NARROW}>
+        {rows('primary', `belt ${told(picture.belt_width_mm, 'mm')}`, weights)}
+      </Caption>
+      <Caption x={width * 0.75} foot={height} narrow={width < NARROW}>
+        {rows('secondary', `${told(node.opening_mm, 'mm')} open`, helix)}
+      </Caption>
     </g>
+  )
+}
+
+/** What stands under a section: on one line, or its last word on a second. */
+function Caption({ x, foot, narrow, children }: { x: number; foot: number; narrow: boolean; children: string[] }) {
+  const lines = narrow && children.length > 2 ? [children.slice(0, 2), children.slice(2)] : [children]
+  return (
+    <>
+      {lines.map((words, index) => (
+        <text key={words.join()} x={x} y={foot - 3 - (lines.length - 1 - index) * LINE} textAnchor="middle">
+          {words.join(' · ')}
+        </text>
+      ))}
+    </>
   )
 }
 

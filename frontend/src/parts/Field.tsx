@@ -92,8 +92,8 @@ interface NumberFieldProps extends FieldPlace {
   /** The row of readings it belongs to: Enter goes to the next of it that waits. */
   walk?: string
   onType?: () => void
-  /** One step of the number, in the unit it is stored in: by ↑ and ↓, or by whoever holds `ref`. */
-  step?: { by: number; ref: React.RefObject<((steps: number) => void) | null> }
+  /** One step of the number, in the unit it is stored in, by ↑ and ↓. */
+  step?: number
 }
 
 export function NumberField(props: NumberFieldProps) {
@@ -124,12 +124,9 @@ export function NumberField(props: NumberFieldProps) {
   const move = (steps: number) => {
     const stands = Number(saved.text.replace(',', '.'))
     if (!step || saved.closed || saved.text.trim() === '' || Number.isNaN(stands)) return
-    saved.type(typed(stored(stands, unit) + step.by * steps, unit), PAUSE_MS)
+    saved.type(typed(stored(stands, unit) + step * steps, unit), PAUSE_MS)
     onType?.()
   }
-  useEffect(() => {
-    if (step) step.ref.current = move
-  })
 
   const enter = (event: React.KeyboardEvent<HTMLInputElement>) => {
     if (step && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {

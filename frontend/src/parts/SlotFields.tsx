@@ -1,9 +1,7 @@
 // The slots: where hands change things, each with its numbers.
-import { useRef } from 'react'
-import type { NumberView, Sensitivity, ShelfView, SlotView, VisitView } from '../api/client'
+import type { NumberView, Sensitivity, SlotView, VisitView } from '../api/client'
 import { useDesk } from '../api/desk'
 import { preview, slotPlace } from '../api/preview'
-import { ShelfMenu } from '../stations/setup/ShelfMenu'
 import { SavedSelect } from './Choice'
 import { NumberField } from './Field'
 import { signed, typed } from './format'
@@ -20,13 +18,11 @@ interface SlotFieldsProps {
   which: Which
   /** What one step of each number does, shown under it. */
   steps?: Sensitivity[]
-  /** What the shelf has for the slots. */
-  shelf?: ShelfView
   /** Told which slot the hand is in. */
   take?: (slot: string) => void
 }
 
-export function SlotFields({ slots, which, steps, shelf, take }: SlotFieldsProps) {
+export function SlotFields({ slots, which, steps, take }: SlotFieldsProps) {
   return (
     <div className="flex flex-wrap gap-x-3 gap-y-2">
       {slots.map((slot) => (
@@ -40,12 +36,12 @@ export function SlotFields({ slots, which, steps, shelf, take }: SlotFieldsProps
             <b>{slot.name}</b>
             {slot.code && <span className="text-quiet"> {slot.code}</span>}
             {steps && <span className="text-quiet"> {slot.step} </span>}
-            {which === 'left' && shelf && <ShelfMenu slot={slot} shelf={shelf} />}
+            {which === 'left' && stockOf(slot) && <b className="text-signal-words">{stockOf(slot)}</b>}
           </legend>
           {which === 'found' && (
             <div className="flex items-center gap-2 text-sm">
               <b className="whitespace-nowrap">{slot.name}</b>
-              {slot.parts.map((part) => (
+              {slot.parts.filter(first).map((part) => (
                 <Origin key={part.key} slot={slot.name} part={part} />
               ))}
             </div>
@@ -98,6 +94,13 @@ function Origin({ slot, part }: { slot: string; part: SlotView['parts'][number] 
   )
 }
 
+/** Of parts known together, as the loads of an arm are, the first. */
+const first = (part: SlotView['parts'][number], index: number, all: SlotView['parts']) =>
+  all.findIndex((each) => each.key === part.key) === index
+
+/** The parts of the shelf in a slot, by number. */
+const stockOf = (slot: SlotView) => [...new Set(slot.parts.map((part) => part.stock).filter(Boolean))].join(', ')
+
 /** The slot a field belongs to, by the number in its place: a load has one of its own at each station. */
 function slotOf(slot: SlotView, place: string): string {
   const station = place.match(/load_(?:g|pieces)\.(.+)$/)?.[1]
@@ -124,7 +127,6 @@ interface SlotNumberProps {
 
 function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
   const { visit, saved } = useDesk()
-  const stepper = useRef<((by: number) => void) | null>(null)
   const marked = number.changed || number.tried
   const field = {
     place: slotPlace(which, number.key),
@@ -140,7 +142,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
   }
   const hint = (step || number.changed) && (
     <>
-      {step && <Step step={step} apply={number.options.length > 0 ? undefined : () => stepper.current?.(1)} />}
+      {step && <Step step={step} />}
       {number.changed && (
         <span className="short:hidden block text-signal-words">found {nameOf(number, number.found)}</span>
       )}
@@ -167,7 +169,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
       changed={marked}
       hint={hint}
       onType={() => which === 'left' && preview(visit, saved?.key ?? '')}
-      step={which === 'left' && step ? { by: step.step, ref: stepper } : undefined}
+      step={which === 'left' && step ? step.step : undefined}
     />
   )
 }
@@ -176,31 +178,14 @@ function nameOf(number: NumberView, value: number | null | undefined): string {
   return value == null ? 'none' : (number.options[value - 1] ?? typed(value, number.unit))
 }
 
-function Step({ step, apply }: { step: Sensitivity; apply?: () => void }) {
-  const words = `one step: engagement ${signed(step.bite_rpm)}, shift ${signed(step.mean_rpm)}, top of the shift ${signed(step.full_shift_rpm)} rpm`
-  const figures = (
-    <>
+function Step({ step }: { step: Sensitivity }) {
+  const words = `one step, by the arrow keys: engagement ${signed(step.bite_rpm)}, shift ${signed(step.mean_rpm)}, top of the shift ${signed(step.full_shift_rpm)} rpm`
+  return (
+    <span className="block whitespace-nowrap" title={words} data-step={step.key}>
       <span className="sr-only">{words}</span>
       <span aria-hidden="true">
         {signed(step.bite_rpm)}/{signed(step.mean_rpm)}
       </span>
-    </>
-  )
-  const look = 'block whitespace-nowrap text-left'
-  return apply ? (
-    <button
-      type="button"
-      tabIndex={-1}
-      onClick={apply}
-      title={`Apply ${words}`}
-      data-step={step.key}
-      className={`${look} min-h-6 underline decoration-dotted underline-offset-2`}
-    >
-      {figures}
-    </button>
-  ) : (
-    <span className={look} title={words} data-step={step.key}>
-      {figures}
     </span>
   )
 }

@@ -27,6 +27,7 @@ const SHELVES = [
 export function PartsPlace() {
   const view = useQuery({ queryKey: KEY, queryFn: () => must(api.GET('/api/parts')) }).data
   const [find, look] = useState('')
+  const [fresh, enter] = useState('')
   const wanted = (part: Part) =>
     [part.number, part.kind, part.make, part.place, part.figures?.words]
       .join(' ')
@@ -44,7 +45,7 @@ export function PartsPlace() {
                 Find a part, a make, a place
                 <input value={find} maxLength={60} onChange={(event) => look(event.target.value)} className={FIELD} />
               </label>
-              <NewPart view={view} />
+              <NewPart view={view} added={enter} />
               <Sheet />
             </div>
             {SHELVES.map(({ name, groups }) => (
@@ -52,6 +53,7 @@ export function PartsPlace() {
                 key={name}
                 name={name}
                 view={view}
+                fresh={fresh}
                 parts={view.parts.filter((part) => groups.includes(view.groups[part.kind] ?? '') && wanted(part))}
               />
             ))}
@@ -59,6 +61,7 @@ export function PartsPlace() {
             <Shelf
               name="Other part numbers"
               view={view}
+              fresh={fresh}
               parts={view.parts.filter((part) => !view.groups[part.kind] && wanted(part))}
             />
             <Lasted />
@@ -79,14 +82,22 @@ export function PartsPlace() {
   )
 }
 
-function Shelf({ name, view, parts }: { name: string; view: PartsView; parts: Part[] }) {
+interface ShelfProps {
+  name: string
+  view: PartsView
+  parts: Part[]
+  /** The part just entered. */
+  fresh: string
+}
+
+function Shelf({ name, view, parts, fresh }: ShelfProps) {
   if (parts.length === 0) return null
   return (
     <section aria-label={name}>
       <Heading>{name}</Heading>
       <ul className="divide-y divide-line rounded-md border border-line bg-card">
         {parts.map((part) => (
-          <PartRow key={part.id} part={part} view={view} />
+          <PartRow key={part.id} part={part} view={view} opened={part.number === fresh} />
         ))}
       </ul>
     </section>
@@ -120,7 +131,8 @@ function Belts({ view }: { view: PartsView }) {
   )
 }
 
-function NewPart({ view }: { view: PartsView }) {
+/** A part just entered stands open: what it is comes next. */
+function NewPart({ view, added }: { view: PartsView; added: (number: string) => void }) {
   const client = useQueryClient()
   const [number, type] = useState('')
   const [kind, choose] = useState(view.kinds[0] ?? '')
@@ -135,6 +147,7 @@ function NewPart({ view }: { view: PartsView }) {
       target: () => ({ method: 'POST', path: '/api/parts', around: { number, kind } }),
     },
     (data) => {
+      added(number.trim())
       type('')
       client.setQueryData(KEY, data)
     },

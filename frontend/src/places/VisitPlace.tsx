@@ -38,11 +38,18 @@ const ANSWER_KEYS = [1, 2, 3].map((place) => ({
   act: () => document.querySelector<HTMLElement>(`[data-answer="${place}"]`)?.click(),
 }))
 
-const STEP_KEYS = [{ key: '↑ ↓', what: 'in a slot: one step up or down', act: () => undefined }]
+const SHELF_KEYS = [
+  {
+    key: 'p',
+    what: 'parts of the shelf',
+    act: () => document.querySelector<HTMLElement>('[data-shelf]')?.click(),
+  },
+  { key: '↑ ↓', what: 'in a slot: one step up or down', act: () => undefined },
+]
 
 const OWN_KEYS: Partial<Record<Station, readonly OwnKey[]>> = {
   intake: FAULT_KEY,
-  'set-up': [...ANSWER_KEYS, ...STEP_KEYS],
+  'set-up': [...ANSWER_KEYS, ...SHELF_KEYS],
 }
 
 export function VisitPlace() {

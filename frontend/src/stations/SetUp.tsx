@@ -16,7 +16,8 @@ import { Altitude } from './setup/Altitude'
 import { Answers } from './setup/Answers'
 import { Calibration } from './setup/Calibration'
 import { Figures } from './setup/Figures'
-import { Recorded, Recording } from './setup/Recording'
+import { Recorded, Recording, Shares } from './setup/Recording'
+import { ShelfMenu } from './setup/ShelfMenu'
 import { WhatIf } from './setup/WhatIf'
 
 export function SetUp() {
@@ -33,7 +34,7 @@ export function SetUp() {
   const kinds = { primary: visit.kinds.primary_kind ?? '', secondary: visit.kinds.secondary_kind ?? '' }
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="grid min-h-0 flex-1 gap-x-6 gap-y-1 overflow-y-auto px-5 pt-2 pb-1.5 md:grid-cols-[9fr_11fr] md:grid-rows-[minmax(20rem,1fr)]">
+      <div className="grid min-h-0 flex-1 gap-x-6 gap-y-1 overflow-y-auto px-5 pt-2 pb-1.5 md:grid-cols-[9fr_11fr] md:grid-rows-[minmax(17.5rem,1fr)]">
         <section aria-label="Clutches to scale" className="flex min-h-0 min-w-0 flex-col">
           <div className="flex shrink-0 flex-wrap items-center justify-between gap-x-3">
             <h2 className="text-base font-bold">Clutches to scale</h2>
@@ -65,7 +66,7 @@ export function SetUp() {
         </div>
       </div>
       <Answers />
-      <Tray take={take} />
+      <Tray hand={hand} take={take} />
     </div>
   )
 }
@@ -87,6 +88,17 @@ function Shift({ nodes, at, go }: { nodes: PictureNode[]; at: number; go: (node:
       >
         <Slider.Track className="relative h-1.5 grow rounded bg-alu">
           <Slider.Range className="absolute h-full rounded bg-signal" />
+          {nodes.map(
+            (each, index) =>
+              each.stage && (
+                <span
+                  key={each.stage}
+                  title={each.stage}
+                  className="absolute -top-1.5 h-4.5 w-0.5 bg-ink"
+                  style={{ left: `${(index / last) * 100}%` }}
+                />
+              ),
+          )}
         </Slider.Track>
         <Slider.Thumb
           aria-label="Point of the shift"
@@ -94,21 +106,10 @@ function Shift({ nodes, at, go }: { nodes: PictureNode[]; at: number; go: (node:
           className="block size-7 rounded-full border-4 border-signal bg-card"
         />
       </Slider.Root>
-      <div className="-mt-1.5 flex justify-between text-xs text-quiet">
-        {nodes.map(
-          (each, index) =>
-            each.stage && (
-              <button
-                key={each.stage}
-                type="button"
-                onClick={() => go(index)}
-                aria-pressed={index === at}
-                className="min-h-6 min-w-6 rounded px-1 underline decoration-dotted underline-offset-2 aria-pressed:font-bold aria-pressed:text-ink"
-              >
-                {each.stage}
-              </button>
-            ),
-        )}
+      <div className="-mt-2 flex justify-between text-xs text-quiet">
+        <span>idle</span>
+        <b className="text-ink">{node.stage ?? `${told(node.travel_mm, 'mm')} of travel`}</b>
+        <span>full shift</span>
       </div>
     </div>
   )
@@ -125,35 +126,35 @@ const VIEWS = [
 /** The shift against its window, and what else is known of the set-up, one press away. */
 function Views({ at }: { at?: CurvePoint }) {
   const { visit } = useDesk()
+  const [view, setView] = useState<string>('shift')
   const [against, setAgainst] = useState<Against>('speed')
   const [backshift, setBackshift] = useState(false)
   const panel = 'min-h-0 flex-1 overflow-y-auto outline-none data-[state=inactive]:hidden'
   return (
-    <Tabs.Root defaultValue="shift" className="flex min-h-0 flex-1 flex-col gap-1">
-      <Tabs.List aria-label="Of this set-up" className="flex flex-wrap gap-1 border-b border-line">
-        {VIEWS.map(({ key, name }) => (
-          <Tabs.Trigger
-            key={key}
-            value={key}
-            className="min-h-9 rounded-t px-2.5 text-sm text-quiet hover:bg-card data-[state=active]:border-b-4 data-[state=active]:border-signal data-[state=active]:font-bold data-[state=active]:text-ink"
-          >
-            {name}
-            {key === 'calibration' && visit.fresh_runs > 0 && (
-              <span className="text-signal-words"> ({visit.fresh_runs})</span>
-            )}
-          </Tabs.Trigger>
-        ))}
-      </Tabs.List>
-      <Tabs.Content value="shift" className="flex min-h-0 flex-1 flex-col outline-none data-[state=inactive]:hidden">
-        <div className="flex flex-wrap items-center justify-between gap-x-3">
-          <ShiftKey visit={visit} />
-          <span className="flex items-center gap-2 text-xs text-quiet">
-            <label className="flex min-h-8 items-center gap-1">
+    <Tabs.Root value={view} onValueChange={setView} className="flex min-h-0 flex-1 flex-col gap-1">
+      <div className="flex flex-wrap items-center justify-between gap-x-3 border-b border-line">
+        <Tabs.List aria-label="Of this set-up" className="flex flex-wrap">
+          {VIEWS.map(({ key, name }) => (
+            <Tabs.Trigger
+              key={key}
+              value={key}
+              className="min-h-11 min-w-11 px-2.5 text-sm text-quiet hover:bg-card data-[state=active]:border-b-4 data-[state=active]:border-signal data-[state=active]:font-bold data-[state=active]:text-ink"
+            >
+              {name}
+              {key === 'calibration' && visit.fresh_runs > 0 && (
+                <span className="text-signal-words"> ({visit.fresh_runs})</span>
+              )}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        {view === 'shift' && (
+          <span className="short:hidden flex items-center gap-2 text-xs text-quiet">
+            <label className="flex min-h-11 items-center gap-1">
               <input
                 type="checkbox"
                 checked={backshift}
                 onChange={(event) => setBackshift(event.target.checked)}
-                className="size-4 accent-signal"
+                className="size-5 accent-signal"
               />
               backshift
               {backshift && visit.left?.backshift && ` ${figure(visit.left.backshift.mean_rpm, 0)}`}
@@ -163,7 +164,7 @@ function Views({ at }: { at?: CurvePoint }) {
               <select
                 value={against}
                 onChange={(event) => setAgainst(event.target.value as Against)}
-                className="h-8 rounded border border-line bg-card px-1"
+                className="h-11 rounded border border-line bg-card px-1"
               >
                 {Object.entries(AGAINST).map(([key, { name }]) => (
                   <option key={key} value={key}>
@@ -173,7 +174,10 @@ function Views({ at }: { at?: CurvePoint }) {
               </select>
             </label>
           </span>
-        </div>
+        )}
+      </div>
+      <Tabs.Content value="shift" className="flex min-h-0 flex-1 flex-col outline-none data-[state=inactive]:hidden">
+        <ShiftKey visit={visit} />
         <ShiftChart visit={visit} at={at} against={against} backshift={backshift} />
       </Tabs.Content>
       <Tabs.Content value="pull" className={panel}>
@@ -205,16 +209,26 @@ function Warnings() {
   )
 }
 
+/** What stood last where there is nothing now: the hand leaves a slot for the shelf. */
+function useLast(value: string): string {
+  const [last, keep] = useState(value)
+  if (value && value !== last) keep(value)
+  return value || last
+}
+
 /** The slots on a tray at the foot, with the reason for the change docked to them. */
-function Tray({ take }: { take: (slot: string) => void }) {
+function Tray({ hand, take }: { hand: string; take: (slot: string) => void }) {
+  const last = useLast(hand)
   const { visit } = useDesk()
   const shelf = useShelf(visit)
+  const tried = Object.keys(visit.setup.draft).length > 0
   return (
     <section aria-label="Slots" className="shrink-0 border-t-2 border-line bg-tray px-5 py-1.5">
       <div className="flex flex-wrap gap-x-4 gap-y-1">
-        <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} shelf={shelf} take={take} />
-        <div className="short:hidden max-w-48 flex-1">
-          <Recorded />
+        <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} take={take} />
+        <div className="flex min-w-40 flex-1 flex-col items-end gap-1">
+          <ShelfMenu shelf={shelf} hand={last} />
+          <div className="short:hidden w-full max-w-60">{tried ? <Shares /> : <Recorded />}</div>
         </div>
       </div>
       <Recording />

@@ -149,8 +149,9 @@ def write_sheet(rows: Iterable[SheetRow]) -> str:
 
 def _cell(value: Any) -> str:
     """A cell that no spreadsheet takes for a formula."""
-    text = "" if value is None else f"{value:.12g}" if isinstance(value, float) else str(value)
-    return f"'{text}" if text[:1] in "=+@" or (text[:1] == "-" and not _plain_number(text)) else text
+    text = "" if value is None else _plain(value)
+    formula = text.startswith(("=", "+", "@")) or (text.startswith("-") and not _plain_number(text))
+    return f"'{text}" if formula else text
 
 
 def _plain_number(text: str) -> bool:
@@ -315,7 +316,8 @@ def cells_of(kind: str, spec: Mapping[str, Any] | None) -> dict[str, str]:
 
 
 def _plain(value: Any) -> str:
-    return f"{value:.12g}" if isinstance(value, float) else str(value)
+    """A number to its last digit, a whole one without a point."""
+    return repr(value).removesuffix(".0") if isinstance(value, float) else str(value)
 
 
 def _unquoted(text: str) -> str:
@@ -382,11 +384,11 @@ def _flat(spec: Mapping[str, Any]) -> dict[str, Any]:
     """A spec's fields as cells."""
     flat = dict(spec)
     if isinstance(flat.get("base_mass_g"), list):
-        flat["base_mass_g"] = "/".join(f"{each:.12g}" for each in flat["base_mass_g"])
+        flat["base_mass_g"] = "/".join(f"{_plain(each)}" for each in flat["base_mass_g"])
     if "points" in flat:
-        flat["points"] = "; ".join(f"{each['length_mm']:.12g}:{each['force_n']:.12g}" for each in flat["points"])
+        flat["points"] = "; ".join(f"{_plain(each['length_mm'])}:{_plain(each['force_n'])}" for each in flat["points"])
     if flat.get("angles"):
-        flat["angles"] = "; ".join(f"{each['travel_mm']:.12g}:{each['deg']:.12g}" for each in flat["angles"])
+        flat["angles"] = "; ".join(f"{_plain(each['travel_mm'])}:{_plain(each['deg'])}" for each in flat["angles"])
     if "members" in flat:
         flat["members"] = "; ".join(flat["members"])
     return flat

@@ -4,6 +4,7 @@ A part that changes a set-up has a spec, one of the forms of a `jaxel-stock` doc
 price and a pack.
 """
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from statistics import fmean
@@ -126,7 +127,10 @@ def read_spec(kind: str, number: str, data: Mapping[str, Any]) -> Part:
     if extra := sorted(set(data) & (_NOT_SAID - {"minutes", "origin"})):
         raise InvalidValue(extra[0], "is said of the part, not of what it is")
     form = form_of(kind, data)
-    spec = validate(form, {**data, **({"name": number} if "name" in form.model_fields else {})})
+    try:
+        spec = validate(form, {**data, **({"name": number} if "name" in form.model_fields else {})})
+    except InvalidValue as error:  # a mass may be one or several: which form was tried is no part of its name
+        raise InvalidValue(re.sub(r"\.(constrained-\w+|list\[.*\])", "", error.field), error.reason) from None
     if hasattr(spec, "spring"):
         spec.spring()
     return spec

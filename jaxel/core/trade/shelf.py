@@ -3,6 +3,7 @@ chooses from."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import prod
 from typing import Any
 
 from ..errors import InvalidValue
@@ -11,7 +12,7 @@ from ..formats.setup import SetupDocument
 from ..formats.stock import LoadInStock, StockDocument
 from .kinds import NOT_STATED, Kinds, kinds
 from .part_specs import GROUPS, Group, LoadSpec, ThicknessSpec
-from .stock import Option, option_of
+from .stock import Option, option_of, options
 
 
 @dataclass(frozen=True)
@@ -157,6 +158,29 @@ def stock_of(
     if clicker and allowed("clicker"):
         groups["clicker"] = list(range(1, clicker.positions + 1))
     return StockDocument.model_validate(groups) if groups else None
+
+
+def narrowed(
+    document: SetupDocument, parts: Sequence[StockPart], on: Kinds, may: frozenset[str] | None, most: int
+) -> tuple[StockDocument | None, list[str]]:
+    """A stock of at most so many combinations, and the stations left out for it.
+
+    Pieces in every pocket multiply: stations are left out from the middle of the arm outward, for heel and tip tell
+    engagement and top end apart. Where that does not do, the stock is as large as it is.
+    """
+    stations = document.primary.stations
+    middle = sum(each.distance_mm for each in stations) / max(len(stations), 1)
+    nearest = sorted(stations, key=lambda each: abs(each.distance_mm - middle))
+    left_out: list[str] = []
+    stock = stock_of(document, parts, on, may)
+    for station in nearest:
+        if stock is None or prod(len(each) for each in options(document, stock).values()) <= most:
+            break
+        if station.name in stock.loads:
+            left_out.append(f"load:{station.name}")
+            kept = {name: each for name, each in stock.loads.items() if name != station.name}
+            stock = stock.model_copy(update={"loads": kept})
+    return stock, left_out
 
 
 _THICKNESSES = {"shims": "shims_mm", "washers": "washers_mm", "limiters": "limiters_mm"}

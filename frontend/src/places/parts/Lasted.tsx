@@ -9,7 +9,7 @@ import { figure, told, unitName } from '../../parts/format'
 const SIZE = { width: 260, height: 110, left: 34, bottom: 22, top: 8, right: 8 }
 
 export function Lasted() {
-  const lasted = useQuery({ queryKey: ['lives'], queryFn: () => must(api.GET('/api/parts/lives')) }).data?.lasted
+  const lasted = useQuery({ queryKey: ['lives'], queryFn: () => must(api.GET('/api/lasted')) }).data?.lasted
   if (!lasted || lasted.length === 0) return null
   return (
     <section aria-label="How long they lasted">
@@ -24,7 +24,7 @@ export function Lasted() {
 }
 
 type Make = NonNullable<Awaited<ReturnType<typeof ask>>>['lasted'][number]
-const ask = () => must(api.GET('/api/parts/lives'))
+const ask = () => must(api.GET('/api/lasted'))
 
 function Make({ lasted }: { lasted: Make }) {
   const { survival, unit, said } = lasted

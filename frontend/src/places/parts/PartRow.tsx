@@ -23,13 +23,13 @@ const COLUMNS = [
   { field: 'supplier_note', label: 'Supplier note', unit: null },
 ] as const
 
-export function PartRow({ part, view }: { part: Part; view: PartsView }) {
-  const [open, turn] = useState(false)
+export function PartRow({ part, view, opened }: { part: Part; view: PartsView; opened: boolean }) {
+  const [open, turn] = useState(opened)
   const group = view.groups[part.kind]
   const { figures } = part
   return (
     <li data-part={part.number}>
-      <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3 px-3 py-1 sm:grid-cols-[9rem_1fr_6.5rem_7rem_5rem_auto]">
+      <div className="grid grid-cols-[1fr_6.5rem] items-center gap-x-3 px-3 py-1 sm:grid-cols-[9rem_1fr_6.5rem_7rem_5rem_3rem]">
         <div className="min-w-0">
           <b className="break-words">{part.number}</b>
           <span className="block text-xs text-quiet">
@@ -66,7 +66,7 @@ export function PartRow({ part, view }: { part: Part; view: PartsView }) {
           type="button"
           aria-expanded={open}
           onClick={() => turn(!open)}
-          className="min-h-11 text-sm underline underline-offset-4 max-sm:col-span-2"
+          className="min-h-11 min-w-11 text-sm underline underline-offset-4 max-sm:col-span-2"
         >
           {open ? 'less' : 'more'}
         </button>
@@ -128,7 +128,7 @@ function Pieces({ part }: { part: Part }) {
       <label htmlFor={id} className="sr-only">
         {part.number}, pieces at hand
       </label>
-      <span className="flex items-baseline rounded-md border-2 border-line bg-card px-2 focus-within:border-signal">
+      <div className="flex h-11 items-baseline rounded-md border-2 border-line bg-card px-2 focus-within:border-signal">
         <input
           id={id}
           value={saved.text}
@@ -137,10 +137,10 @@ function Pieces({ part }: { part: Part }) {
           placeholder="–"
           onChange={(event) => saved.type(event.target.value, PAUSE_MS)}
           onBlur={saved.leave}
-          className="reading h-10 w-full min-w-0 bg-transparent text-lg font-semibold outline-none"
+          className="reading h-full w-full min-w-0 bg-transparent text-lg font-semibold outline-none"
         />
         <span className="text-xs text-quiet">here</span>
-      </span>
+      </div>
       <Remark saved={saved} id={`${id}-remark`} />
     </div>
   )

@@ -24,7 +24,7 @@ export function Sheet() {
     const chosen = file.current?.files?.[0]
     if (!chosen) return 'Choose a file first.'
     if (chosen.size > MOST_BYTES) return 'The sheet is larger than 1,000 kB: split it.'
-    const answer = await api.POST('/api/parts/sheet', { body: { text: await chosen.text() } })
+    const answer = await api.POST('/api/sheets', { body: { text: await chosen.text() } })
     if (file.current) file.current.value = ''
     if (!answer.data) return `Not taken in: the sheet ${refusalOf(answer).reason}.`
     client.setQueryData(KEY, answer.data.parts)

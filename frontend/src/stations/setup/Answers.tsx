@@ -18,14 +18,14 @@ export function Answers() {
   return (
     <section
       aria-label="Answers from the shelf"
-      className="grid shrink-0 grid-cols-[9rem_repeat(3,minmax(0,1fr))] gap-2 px-5 pb-1.5 max-md:grid-cols-1"
+      className="short:hidden grid shrink-0 grid-cols-[9rem_repeat(3,minmax(0,1fr))] gap-2 px-5 pb-1.5 max-md:grid-cols-1"
     >
       <div className="flex min-w-0 flex-col justify-center text-sm leading-tight">
         <h2 className="font-bold">What would do it</h2>
         {view?.state === 'searching' ? (
           <Searching view={view} cancel={cancel} />
         ) : view?.state === 'given up' ? (
-          <button type="button" className="min-h-9 text-left underline underline-offset-4" onClick={again}>
+          <button type="button" className="min-h-11 text-left underline underline-offset-4" onClick={again}>
             Given up. Look again
           </button>
         ) : (
@@ -34,7 +34,7 @@ export function Answers() {
               {error
                 ? 'The server is away.'
                 : view
-                  ? `${figure(view.combinations, 0)} set-ups of ${view.parts} parts`
+                  ? `${figure(view.combinations, 0)} set-ups of ${view.parts} parts${view.left_out.length > 0 ? `, without ${view.left_out.join(', ')}` : ''}`
                   : 'Looking…'}
             </p>
             {view && <AllAnswers {...{ view, may, allow }} />}
@@ -42,7 +42,7 @@ export function Answers() {
         )}
       </div>
       {view?.refused ? (
-        <p role="alert" className="col-span-3 self-center text-sm text-replace">
+        <p role="status" className="col-span-3 self-center text-sm text-replace max-md:col-span-1">
           No plan: {view.refused.reason}.
         </p>
       ) : (
@@ -60,7 +60,7 @@ function Searching({ view, cancel }: { view: PlanSearchView; cancel: () => void 
   return (
     <div className="space-y-1">
       <progress max={100} value={share} aria-label="Search of the shelf" className="h-2 w-full accent-signal" />
-      <button type="button" className="min-h-9 text-xs underline underline-offset-4" onClick={cancel}>
+      <button type="button" className="min-h-11 text-xs underline underline-offset-4" onClick={cancel}>
         {share} %. Stop
       </button>
     </div>
@@ -90,6 +90,8 @@ const cost = (answer: AnswerView) => (answer.price > 0 ? figure(answer.price, an
 function AnswerCard({ answer, place }: { answer: AnswerView; place: number }) {
   const { visit } = useDesk()
   const take = useTake(answer, place)
+  // Once something lies on the tray its own figures are what counts: the answers keep to a line.
+  const short = Object.keys(visit.setup.draft).length > 0
   const on = () => ghostOf(visit, answer)
   const off = () => ghostOf(visit, null)
   return (
@@ -110,17 +112,21 @@ function AnswerCard({ answer, place }: { answer: AnswerView; place: number }) {
         className="grid h-full w-full grid-cols-[auto_1fr_auto] items-start gap-x-2 rounded-md border-2 border-line bg-card px-2 py-1 text-left hover:border-ink"
       >
         <kbd className="reading mt-0.5 rounded border border-line px-1.5 text-sm">{place}</kbd>
-        <span className="line-clamp-2 min-w-0 text-sm leading-tight font-bold break-words first-letter:uppercase">
+        <span
+          className={`${short ? 'line-clamp-1' : 'line-clamp-2'} min-w-0 text-sm leading-tight font-bold break-words first-letter:uppercase`}
+        >
           {title(answer)}
         </span>
-        <span className={`reading text-lg leading-6 font-semibold ${answer.inside ? 'text-keep' : ''}`}>
+        <span className={`reading text-lg leading-6 font-semibold ${answer.probability >= 0.5 ? 'text-keep' : ''}`}>
           {odds(answer)}
         </span>
-        <span className="col-span-3 truncate text-xs text-quiet">
+        <span className={`col-span-3 truncate text-xs text-quiet ${short ? 'hidden' : ''}`}>
           {answer.teardown} · {figure(answer.minutes, 0)} min · {cost(answer)}
           {answer.behind && place > 1 && ` · ${answer.behind}`}
         </span>
-        <span className="col-span-3 line-clamp-2 text-xs leading-tight">{answer.for_rider}</span>
+        <span className={`col-span-3 line-clamp-2 text-xs leading-tight ${short ? 'hidden' : ''}`}>
+          {answer.for_rider}
+        </span>
       </button>
       <Done action={take} className="text-sm" />
     </div>
@@ -174,7 +180,7 @@ function AllAnswers({ view, may, allow }: AllProps) {
   }
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="min-h-9 text-left text-xs underline underline-offset-4" data-all-answers>
+      <Dialog.Trigger className="min-h-11 text-left text-xs underline underline-offset-4" data-all-answers>
         {view.answers.length > IN_SIGHT ? `all ${view.answers.length}, and why` : 'why, and from what'}
         {may && ` · ${may.length} slots`}
       </Dialog.Trigger>
@@ -251,7 +257,9 @@ function Ranked({ answer, place, taken }: { answer: AnswerView; place: number; t
         <Done action={take} className="text-sm" />
       </div>
       <div className="text-right">
-        <div className={`reading text-xl font-semibold ${answer.inside ? 'text-keep' : ''}`}>{odds(answer)}</div>
+        <div className={`reading text-xl font-semibold ${answer.probability >= 0.5 ? 'text-keep' : ''}`}>
+          {odds(answer)}
+        </div>
         <Button look="plain" disabled={take.busy} onClick={() => take.run().then(taken)}>
           On the tray
         </Button>

@@ -39,7 +39,6 @@ export function Recording() {
     <div className="flex flex-wrap items-end gap-x-4 gap-y-1">
       {tried && (
         <>
-          <Shares />
           <div className="mt-1 min-w-52 flex-1">
             <TextField
               {...at}
@@ -104,19 +103,18 @@ export function Recorded() {
 }
 
 /** What each of several changes does of the whole: so that cause and effect stay readable. */
-function Shares() {
+export function Shares() {
   const shares = useShares(useDesk().visit)
   if (!shares || shares.length < 2) return null
   return (
-    <ul aria-label="Each change's share" className="w-full flex-wrap gap-x-4 text-xs text-quiet md:flex" data-shares>
-      <li className="font-semibold">Of the whole:</li>
+    <ul aria-label="Each change's share" className="text-xs leading-snug text-quiet" data-shares>
+      <li className="font-semibold">Of the whole change, rpm:</li>
       {shares.map((each) => (
         <li key={each.slot}>
           {each.name}{' '}
           <span className="reading">
             {signed(each.engagement_rpm)}/{signed(each.shift_rpm)}
-          </span>{' '}
-          rpm
+          </span>
         </li>
       ))}
     </ul>

@@ -1,64 +1,65 @@
-// What the shelf has for a slot: one press puts a part on the tray; what is typed over it stays a reading of it.
+// The shelf at the tray: one press puts a part in its slot; what is typed over it stays a reading of it.
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
-import type { ShelfOption, ShelfView, SlotView } from '../../api/client'
+import type { ShelfOption, ShelfView } from '../../api/client'
 import { useDesk, useVisitAct } from '../../api/desk'
-import { Done } from '../../parts/Button'
+import { buttonLook, Done } from '../../parts/Button'
 import { figure } from '../../parts/format'
 
 interface ShelfMenuProps {
-  slot: SlotView
   shelf: ShelfView | undefined
+  /** The slot the hand was in last: its parts stand first. */
+  hand: string
 }
 
-export function ShelfMenu({ slot, shelf }: ShelfMenuProps) {
+export function ShelfMenu({ shelf, hand }: ShelfMenuProps) {
   const { visit, closed } = useDesk()
   const [open, setOpen] = useState(false)
-  const keys = slot.parts.map((part) => part.slot)
-  const groups = (shelf?.slots ?? []).filter((each) => keys.includes(each.slot))
-  const held = slot.parts.filter((part) => part.stock).map((part) => part.stock)
-  const kits = slot === visit.setup.slots[0] ? (shelf?.kits ?? []) : []
-  const tried = keys.some((key) => `part.${key}` in visit.setup.draft)
-  const words = held.length > 0 ? held.join(', ') : 'shelf'
-  if (closed || (groups.length === 0 && kits.length === 0 && held.length === 0)) return null
+  if (closed || !shelf || shelf.slots.length + shelf.kits.length === 0) return null
+  const order = visit.setup.slots.flatMap((slot) => slot.parts.map((part) => part.slot))
+  const place = (slot: string) => (slot === hand ? -1 : order.includes(slot) ? order.indexOf(slot) : order.length)
+  const groups = [...shelf.slots].sort((one, other) => place(one.slot) - place(other.slot))
+  const close = () => setOpen(false)
+  const numbers = visit.setup.slots.flatMap((slot) =>
+    slot.parts.flatMap((part) => slot.numbers.map((number) => ({ slot: part.slot, key: number.key }))),
+  )
+  const tried = (slot: string) =>
+    `part.${slot}` in visit.setup.draft ||
+    numbers.some((each) => each.slot === slot && each.key in visit.setup.draft && ofSlot(each.key, slot))
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger
-        aria-label={`${slot.name}, from the shelf${held.length > 0 ? `: ${words}` : ''}`}
-        data-shelf={slot.name}
-        className={`-my-1 inline-flex min-h-7 items-center rounded px-1 text-sm underline decoration-dotted underline-offset-4 hover:bg-card ${tried ? 'font-semibold text-signal-words' : 'text-quiet'}`}
-      >
-        {words} ▾
+      <Popover.Trigger data-shelf className={`${buttonLook('plain')} min-h-11 px-3`}>
+        From the shelf <kbd className="font-normal">p</kbd>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           side="top"
-          align="start"
+          align="end"
           sideOffset={6}
-          aria-label={`${slot.name}: parts of the shelf`}
-          className="z-40 max-h-[60dvh] w-[26rem] max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-2 text-ink shadow-xl"
+          aria-label="Parts of the shelf"
+          className="z-40 max-h-[70dvh] w-[30rem] max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-2 text-ink shadow-xl"
         >
           {groups.map((group) => (
-            <div key={group.slot}>
-              <h3 className="px-2 pt-1 text-sm text-quiet first-letter:uppercase">{group.name}</h3>
+            <div key={group.slot} data-group={group.slot}>
+              <h3 className="px-2 pt-2 text-sm text-quiet first-letter:uppercase">{group.name}</h3>
               {fitting(group.parts).map((part) => (
-                <Choice key={part.part} slot={group.slot} part={part} done={() => setOpen(false)} />
+                <Choice key={part.part} slot={group.slot} part={part} done={close} />
               ))}
-              {(`part.${group.slot}` in visit.setup.draft ||
-                slot.numbers.some((number) => number.key in visit.setup.draft)) && (
-                <Choice slot={group.slot} part={null} done={() => setOpen(false)} />
-              )}
+              {tried(group.slot) && <Choice slot={group.slot} part={null} done={close} />}
             </div>
           ))}
-          {kits.length > 0 && <h3 className="px-2 pt-2 text-sm text-quiet">Kits, several slots at once</h3>}
-          {kits.map((part) => (
-            <Choice key={part.part} slot="kit" part={part} done={() => setOpen(false)} />
+          {shelf.kits.length > 0 && <h3 className="px-2 pt-2 text-sm text-quiet">Kits, several slots at once</h3>}
+          {shelf.kits.map((part) => (
+            <Choice key={part.part} slot="kit" part={part} done={close} />
           ))}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   )
 }
+
+/** A number of the loads is one station's own. */
+const ofSlot = (key: string, slot: string) => !slot.startsWith('load:') || key.endsWith(`.${slot.slice(5)}`)
 
 /** What fits first. */
 const fitting = (parts: ShelfOption[]) =>
@@ -90,7 +91,7 @@ function Choice({ slot, part, done }: { slot: string; part: ShelfOption | null; 
         onClick={fill.run}
         disabled={fill.busy || Boolean(part?.refused)}
         data-part={part?.number}
-        className="grid min-h-11 w-full grid-cols-[auto_1fr_auto] items-center gap-x-3 rounded px-2 text-left hover:bg-paper disabled:opacity-60"
+        className="grid min-h-11 w-full grid-cols-[auto_1fr_auto] items-center gap-x-3 rounded px-2 text-left hover:bg-paper disabled:opacity-70"
       >
         <b>{name}</b>
         <span className="min-w-0 text-sm break-words text-quiet">
