@@ -16,6 +16,7 @@ from jaxel.core.trade.stations import Scope
 from jaxel.core.units import RPM
 from jaxel.store import (
     belt_checks,
+    belts,
     bringing_in,
     faults,
     fitting,
@@ -200,6 +201,7 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.measure(34.1, 34.2, 34.1)
         visit.belt(decision="spare", reason="narrow: it starts and ends in the wrong gear", next_width_mm=35.0)
         visit.ride(40, -30, "Lake strip, new belt broken in first.")
+        belts.change(connection, visit.visit.belt.belt_id, {"make_number": Edit("", "FB-BELT")}, HAND)
         visit.hand_over(watch="New belt: look at it after 300 km.", next_service_km=4500)
         visit.sign_off("Jonas, bench 1")
 

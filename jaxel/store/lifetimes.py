@@ -75,7 +75,9 @@ def _belts(
             if row["fitted"] is None or reached is None or reached < row["fitted"]:
                 continue
             use += reached - row["fitted"]
-        elif row["removed"] is None or use <= 0:
+        elif row["removed"] is None:
+            continue
+        if use <= 0:  # fitted at this very reading: nothing is known of its life yet
             continue
         number = row["make_number"]
         make = makes.get(number.casefold(), number) if number else ""

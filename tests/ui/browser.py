@@ -93,13 +93,14 @@ class BrowserCase(unittest.TestCase):
     """
 
     address: ClassVar[str]
+    database: ClassVar[Path]
     client: ClassVar[FlaskClient]
     browser: ClassVar[Browser]
 
     @classmethod
     def setUpClass(cls):
         server = cls.enterClassContext(DemoServer())
-        cls.address, cls.client = server.address, server.app.test_client()
+        cls.address, cls.client, cls.database = server.address, server.app.test_client(), server.database
         cls.browser = chromium()
         expect.set_options(timeout=15_000)
 

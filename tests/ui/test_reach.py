@@ -293,8 +293,9 @@ class ReadAloud(Sized):
         expect(page.locator("[data-said]")).to_contain_text(f"shift {shift} rpm")
         self.client.post("/api/visits/2/setup/drop", json={"draft": {"arm_mass_g": 58}})
         page.get_by_role("button", name="as a table").click()
-        table = page.get_by_role("dialog", name="The shift, point by point")
-        expect(table.get_by_role("row")).to_have_count(43)
+        table = page.get_by_role("dialog", name="From idle to full shift, place by place")
+        nodes = self.client.get("/api/visits/2/setup/picture").json["left"]["nodes"]
+        expect(table.get_by_role("row")).to_have_count(len(nodes) + 1)
         self.open("/visits/4/intake")
         page.get_by_role("button", name="things open").click()
         expect(page.get_by_role("dialog", name="Open things")).to_be_visible()

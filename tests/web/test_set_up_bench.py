@@ -116,8 +116,8 @@ class Tray(Case):
         self.assertEqual(self.sent("GET", f"{self.at}/setup/shares")["shares"], [])
 
     def test_what_is_gone_or_elsewhere_is_refused(self):
-        body = {"fills": [{"slot": "arms", "part": 999}], "draft": {}}
-        self.refused(self.client.post(f"{self.at}/setup/fill", json=body), 422, "part", "no longer on the shelf")
+        gone = {"fills": [{"slot": "arms", "part": 999}], "draft": {}}
+        self.refused(self.client.post(f"{self.at}/setup/fill", json=gone), 422, "part", "no longer on the shelf")
         body = {"fills": [{"slot": "arms", "part": self.parts["A-57"]}], "draft": {"shim_mm": 1.0}}
         self.refused(self.client.post(f"{self.at}/setup/fill", json=body), 409, "slots", "changed elsewhere")
 

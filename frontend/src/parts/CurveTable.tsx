@@ -75,7 +75,7 @@ export function CurveTable({ visit }: { visit: VisitView }) {
                     // biome-ignore lint/suspicious/noArrayIndexKey: the places never move
                     <tr key={index} className="border-t border-line">
                       <th scope="row" className="px-2 text-left font-sans font-normal whitespace-nowrap text-quiet">
-                        {node.stage}
+                        {node.stage ?? <span className="sr-only">place {index + 1}</span>}
                       </th>
                       {rows.map(({ of, strong }, column) => (
                         // biome-ignore lint/suspicious/noArrayIndexKey: the columns never move

@@ -114,7 +114,7 @@ function Belts({ view }: { view: PartsView }) {
           <li key={belt.id} className="flex min-h-11 flex-wrap items-center gap-x-4 px-3">
             <Link
               to={`/belts/${belt.id}`}
-              className="min-h-11 content-center font-semibold underline underline-offset-4"
+              className="min-h-11 min-w-11 content-center font-semibold underline underline-offset-4"
             >
               Belt {belt.number}
             </Link>

@@ -132,7 +132,7 @@ function Views({ at }: { at?: CurvePoint }) {
   const panel = 'min-h-0 flex-1 overflow-y-auto outline-none data-[state=inactive]:hidden'
   return (
     <Tabs.Root value={view} onValueChange={setView} className="flex min-h-0 flex-1 flex-col gap-1">
-      <div className="flex flex-wrap items-center justify-between gap-x-3 border-b border-line">
+      <div className="short:hidden flex flex-wrap items-center justify-between gap-x-3 border-b border-line">
         <Tabs.List aria-label="Of this set-up" className="flex flex-wrap">
           {VIEWS.map(({ key, name }) => (
             <Tabs.Trigger
@@ -148,7 +148,7 @@ function Views({ at }: { at?: CurvePoint }) {
           ))}
         </Tabs.List>
         {view === 'shift' && (
-          <span className="short:hidden flex items-center gap-2 text-xs text-quiet">
+          <span className="flex items-center gap-2 text-xs text-quiet">
             <label className="flex min-h-11 items-center gap-1">
               <input
                 type="checkbox"

@@ -128,6 +128,6 @@ def lives_of(
                 found.setdefault(begun[0], []).append(PartLife(at - begun[1], True))
             begun = (each.make, at) if each.way == "in" and at is not None else None
         reached = now.get(place[0], (None, None))[0 if unit == "km" else 1]
-        if begun and reached is not None and reached >= begun[1]:
+        if begun and reached is not None and reached > begun[1]:
             found.setdefault(begun[0], []).append(PartLife(reached - begun[1], False))
     return found

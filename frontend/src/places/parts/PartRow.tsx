@@ -24,7 +24,8 @@ const COLUMNS = [
 ] as const
 
 export function PartRow({ part, view, opened }: { part: Part; view: PartsView; opened: boolean }) {
-  const [open, turn] = useState(opened)
+  const [turned, turn] = useState<boolean>()
+  const open = turned ?? opened
   const group = view.groups[part.kind]
   const { figures } = part
   return (
@@ -182,13 +183,8 @@ function Whole({ part, view, group }: { part: Part; view: PartsView; group: stri
           </label>
         )}
       </div>
-      <button
-        type="button"
-        onClick={away.run}
-        aria-label={`Remove ${part.number}`}
-        className="min-h-11 text-sm underline underline-offset-4"
-      >
-        Remove from the table
+      <button type="button" onClick={away.run} className="min-h-11 text-sm underline underline-offset-4">
+        Remove {part.number} from the table
       </button>
       <Done action={away} />
     </div>
