@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -46,10 +47,8 @@ def work_out(document: SetupDocument, calibrated: Calibrated | None = None) -> K
 @lru_cache(maxsize=512)
 def _worked_out(key: str, text: str, calibration: str | None) -> KeptPrediction:
     document = SetupDocument.model_validate_json(text)
-    try:
-        found = predicted(document, applied(calibration) if calibration else None, backshift=True)
-    except InvalidValue:
-        found = predicted(document, backshift=True)
+    known, estimate = _standing(text, calibration)
+    found = predicted(document, known, backshift=True, estimate=estimate)
     return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
 
 
@@ -65,16 +64,16 @@ def work_out_quickly(document: SetupDocument, standing: SetupDocument, calibrate
     return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=256)
 def _standing(text: str, calibration: str | None) -> tuple[Calibration, Estimate]:
+    """What is known of a set-up's machine, and what it will do: worked out once for all that is asked of it."""
     document = SetupDocument.model_validate_json(text)
-    known = applied(calibration) if calibration else Calibration.none(document)
-    try:
-        (estimate,) = known.estimates([document], 41)
-    except InvalidValue:
-        known = Calibration.none(document)
-        (estimate,) = known.estimates([document], 41)
-    return known, estimate
+    if calibration:
+        known = applied(calibration)
+        with suppress(InvalidValue):  # of another clutch
+            return known, known.estimates([document], 41)[0]
+    known = Calibration.none(document)
+    return known, known.estimates([document], 41)[0]
 
 
 def figures(connection: sqlite3.Connection, key: str) -> PredictionFigures | None:

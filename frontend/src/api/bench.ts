@@ -1,6 +1,6 @@
 // What the set-up bench asks of the server beside the visit: pictures, the shelf, answers, shares, calibration.
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useState, useSyncExternalStore } from 'react'
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
 import { cache } from './cache'
 import { type AnswerView, api, type ClutchPicture, must, type PredictionFigures, type VisitView } from './client'
 import { useDesk } from './desk'
@@ -9,7 +9,7 @@ const still = { staleTime: Number.POSITIVE_INFINITY, placeholderData: <T>(last: 
 
 /** Both clutches as found and as left; while a slot is typed in, as left with what is typed. */
 export function usePictures(visit: VisitView): { found?: ClutchPicture | null; left?: ClutchPicture | null } {
-  const { saved } = useDesk()
+  const saved = useDesk().visit.left
   const path = { visit_id: visit.id }
   const stand = useQuery({
     queryKey: ['pictures', visit.id, visit.found?.key, saved?.key],
@@ -21,7 +21,8 @@ export function usePictures(visit: VisitView): { found?: ClutchPicture | null; l
     queryFn: () => null,
     enabled: false,
   }).data
-  return { found: stand?.found, left: typing ?? stand?.left }
+  const [found, left] = [stand?.found, typing ?? stand?.left]
+  return useMemo(() => ({ found, left }), [found, left])
 }
 
 /** The shelf for this visit: what could go in each slot, and why it cannot. */
@@ -37,11 +38,10 @@ export function useShelf(visit: VisitView) {
 
 /** What each of several changes on the tray does of the whole. */
 export function useShares(visit: VisitView) {
-  const { saved } = useDesk()
   const path = { visit_id: visit.id }
   const tried = Object.keys(visit.setup.draft).length > 1
   const { data } = useQuery({
-    queryKey: ['shares', visit.id, saved?.key, visit.left_revision_id],
+    queryKey: ['shares', visit.id, visit.left?.key, visit.left_revision_id],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/shares', { params: { path } })),
     enabled: tried,
     ...still,

@@ -9,10 +9,8 @@ import { type Entry, heard, type Target } from './outbox'
 import { type Binding, type Saved, useAct, useSaved } from './saved'
 
 export interface Desk {
-  /** The visit as the page shows it: its set-up as left with what is being typed in the slots. */
+  /** The visit as it is saved. */
   visit: VisitView
-  /** The figures as left of what is saved. */
-  saved: VisitView['left']
   closed: boolean
 }
 
@@ -67,8 +65,7 @@ const STEPS_AFTER_MS = 700
 
 /** What one step of each slot does around the set-up on the bench. */
 export function useSteps(visit: VisitView) {
-  const { saved } = useDesk()
-  const key = saved?.key
+  const key = visit.left?.key
   const [standing, setStanding] = useState(key)
   useEffect(() => {
     const timer = window.setTimeout(() => setStanding(key), STEPS_AFTER_MS)
@@ -83,9 +80,10 @@ export function useSteps(visit: VisitView) {
   }).data?.steps
 }
 
-/** A full pull on the simulated strip, as found and as left; `working` while its figures are those of before. */
+/** A full pull on the simulated strip, as found and as left; `working` while its figures are those of before what is
+ * being typed. */
 export function useStrip(visit: VisitView) {
-  const { saved } = useDesk()
+  const saved = useDesk().visit.left
   const query = useQuery({
     queryKey: ['strip', visit.id, visit.found?.key, saved?.key],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/setup/strip', { params: { path: { visit_id: visit.id } } })),

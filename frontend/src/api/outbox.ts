@@ -377,6 +377,11 @@ export function useEntries(): ReadonlyMap<string, Entry> {
   return useSyncExternalStore(subscribe, () => entries)
 }
 
+/** Whether any entry is such a one: told anew only when that changes. */
+export function useSome(such: (entry: Entry) => boolean): boolean {
+  return useSyncExternalStore(subscribe, () => [...entries.values()].some(such))
+}
+
 export function useAway(): boolean {
   return useSyncExternalStore(subscribe, () => away)
 }

@@ -1,13 +1,20 @@
 // What a set-up would do while its numbers are still being typed: asked for at once, how sure it is a moment later, shown
 // until they are saved.
-import { useSyncExternalStore } from 'react'
+import { useMemo, useSyncExternalStore } from 'react'
 import { cache } from './cache'
 import { api, type PredictionFigures, type VisitView } from './client'
 import { subjectOf } from './desk'
-import { onItsWay, underWay, useEntries } from './outbox'
+import { type Entry, onItsWay, underWay, useSome } from './outbox'
 
-/** Keys in quick succession ask once. */
+/** Keys in quick succession ask once; how sure it is costs more, and is asked for when they have come to rest. */
 const PAUSE_MS = 12
+const REST_MS = 60
+
+const rest = (signal: AbortSignal) =>
+  new Promise<void>((done, fail) => {
+    window.setTimeout(done, REST_MS)
+    signal.addEventListener('abort', () => fail(signal.reason))
+  })
 
 interface Preview {
   visitId: number
@@ -19,6 +26,9 @@ interface Preview {
 let shown: Preview | null = null
 let timer = 0
 let asking: AbortController | null = null
+/** What is typed while an answer is on its way is asked for when that has come: one at a time, the last one always. */
+let busy = false
+let waiting: (() => void) | null = null
 const listeners = new Set<() => void>()
 
 export const slotPlace = (which: string, key: string) => `slot.${which}.${key}`
@@ -27,39 +37,60 @@ const TRIED = `set-up ${slotPlace('left', '')}`
 /** Asks what the numbers of a visit's slots that are on their way would do, in place of its saved figures. */
 export function preview(visit: VisitView, instead: string) {
   window.clearTimeout(timer)
+  asking?.abort()
   timer = window.setTimeout(() => look(visit, instead), PAUSE_MS)
 }
 
 async function look(visit: VisitView, instead: string) {
-  const tried = underWay(subjectOf(visit)).filter(({ place }) => place.startsWith(TRIED))
-  const changes = tried.flatMap((entry) => Object.entries(entry.changes))
-  asking?.abort()
-  if (changes.length === 0) return
+  if (busy) {
+    waiting = () => look(visit, instead)
+    return
+  }
+  busy = true
+  await ask(visit, instead, false)
+  busy = false
+  const next = waiting
+  waiting = null
+  if (next) {
+    next()
+    return
+  }
   asking = new AbortController()
-  const { signal } = asking
-  const numbers = Object.fromEntries(changes.map(([key, { now }]) => [key, now as string | number]))
-  for (const banded of [false, true]) {
-    try {
-      const { data } = await api.POST('/api/visits/{visit_id}/setup/preview', {
-        params: { path: { visit_id: visit.id } },
-        body: { numbers, banded, fills: [], whole: false },
-        signal,
-      })
-      const { figures, prediction, picture } = data ?? {}
-      if (!figures) return
-      cache.setQueryData(['prediction', figures.key], prediction)
-      cache.setQueryData(['picture', figures.key], picture)
-      shown = { visitId: visit.id, instead, figures }
-      for (const listener of listeners) listener()
-    } catch {
-      return // Typed on, or the server is away: the field itself says so.
-    }
+  try {
+    await rest(asking.signal)
+    await ask(visit, instead, true, asking.signal)
+  } catch {
+    // Typed on: the next answer says how sure it is.
   }
 }
 
+async function ask(visit: VisitView, instead: string, banded: boolean, signal?: AbortSignal) {
+  const tried = underWay(subjectOf(visit)).filter(({ place }) => place.startsWith(TRIED))
+  const changes = tried.flatMap((entry) => Object.entries(entry.changes))
+  if (changes.length === 0) return
+  const numbers = Object.fromEntries(changes.map(([key, { now }]) => [key, now as string | number]))
+  try {
+    const { data } = await api.POST('/api/visits/{visit_id}/setup/preview', {
+      params: { path: { visit_id: visit.id } },
+      body: { numbers, banded, fills: [], whole: false },
+      signal,
+    })
+    const { figures, prediction, picture } = data ?? {}
+    if (!figures || signal?.aborted) return
+    cache.setQueryData(['prediction', figures.key], prediction)
+    cache.setQueryData(['picture', figures.key], picture)
+    shown = { visitId: visit.id, instead, figures }
+    for (const listener of listeners) listener()
+  } catch {
+    // The server is away: the field itself says so.
+  }
+}
+
+const onTheTray = (entry: Entry) => entry.place.startsWith(TRIED) && onItsWay(entry)
+
 /** The visit with what is being typed in its slots, while that is not saved. */
-export function usePreviewed(visit: VisitView | undefined): VisitView | undefined {
-  const entries = useEntries()
+export function usePreviewed(visit: VisitView): VisitView {
+  const typing = useSome(onTheTray)
   const now = useSyncExternalStore(
     (listener) => {
       listeners.add(listener)
@@ -67,7 +98,9 @@ export function usePreviewed(visit: VisitView | undefined): VisitView | undefine
     },
     () => shown,
   )
-  if (!visit || !now || now.visitId !== visit.id || now.instead !== visit.left?.key) return visit
-  const typing = [...entries.values()].some((entry) => entry.place.startsWith(TRIED) && onItsWay(entry))
-  return typing ? { ...visit, left: now.figures } : visit
+  return useMemo(
+    () =>
+      typing && now?.visitId === visit.id && now.instead === visit.left?.key ? { ...visit, left: now.figures } : visit,
+    [visit, typing, now],
+  )
 }

@@ -1,4 +1,5 @@
 // The picture that measures: both clutches from the side and cut along their shafts, to scale, at one place of the shift.
+import { memo } from 'react'
 import type { ClutchPicture as Picture, PictureNode } from '../api/client'
 import { PRIMARY_REACH, PrimarySection, primaryGroove } from './clutches/PrimarySection'
 import { SECONDARY_REACH, SecondarySection, secondaryGroove } from './clutches/SecondarySection'
@@ -42,7 +43,8 @@ const ROWS_NARROW = 4
 /** A side view smaller than this, from its middle to its rim, shows nothing. */
 const LEAST_SIDE = 24
 
-export function ClutchPicture({ picture, found, at, hand, kinds }: PictureProps) {
+/** Drawn anew only when something of it moves. */
+export const ClutchPicture = memo(function ClutchPicture({ picture, found, at, hand, kinds }: PictureProps) {
   const [box, { width, height }] = useSize<HTMLDivElement>()
   const node = picture.nodes[at]
   return (
@@ -50,7 +52,7 @@ export function ClutchPicture({ picture, found, at, hand, kinds }: PictureProps)
       {node && width > 0 && <Sheet {...{ picture, found, node, hand, kinds, width, height }} />}
     </div>
   )
-}
+})
 
 interface SheetProps extends Omit<PictureProps, 'at'> {
   node: PictureNode

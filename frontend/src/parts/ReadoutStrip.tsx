@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import type { PredictionFigures, VisitView } from '../api/client'
 import { useOpenItems } from '../api/openItems'
+import { usePreviewed } from '../api/preview'
 import { inShown } from '../api/units'
 import { figure, reading, STATION_NAMES, unitName } from './format'
 
@@ -73,7 +74,8 @@ function Pair({
 const within = (value: number | undefined, target: number, tolerance: number) =>
   value != null && Math.abs(value - target) <= tolerance
 
-export function ReadoutStrip({ visit }: { visit: VisitView }) {
+export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
+  const visit = usePreviewed(saved)
   const { intake } = visit
   const found: PredictionFigures | null | undefined = visit.found
   const left: PredictionFigures | null | undefined = visit.left

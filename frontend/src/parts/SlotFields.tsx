@@ -126,7 +126,7 @@ interface SlotNumberProps {
 }
 
 function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
-  const { visit, saved } = useDesk()
+  const { visit } = useDesk()
   const marked = number.changed || number.tried
   const field = {
     place: slotPlace(which, number.key),
@@ -168,7 +168,7 @@ function SlotNumber({ slot, number, which, step }: SlotNumberProps) {
       size="slot"
       changed={marked}
       hint={hint}
-      onType={() => which === 'left' && preview(visit, saved?.key ?? '')}
+      onType={() => which === 'left' && preview(visit, visit.left?.key ?? '')}
       step={which === 'left' && step ? step.step : undefined}
     />
   )

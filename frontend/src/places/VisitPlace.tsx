@@ -1,8 +1,8 @@
 // A visit: its stations in the order of the work, the strip that never leaves, and the station in hand.
+import { useMemo } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Station, VisitView } from '../api/client'
 import { DeskProvider, useVisit } from '../api/desk'
-import { usePreviewed } from '../api/preview'
 import { Arrival, WAITING } from '../parts/Arrival'
 import { Bar } from '../parts/Bar'
 import { StationCaution } from '../parts/Caution'
@@ -55,9 +55,9 @@ const OWN_KEYS: Partial<Record<Station, readonly OwnKey[]>> = {
 export function VisitPlace() {
   const { visitId, station } = useParams()
   const query = useVisit(Number(visitId))
-  const saved = query.data
-  const visit = usePreviewed(saved)
-  if (!visit || !saved)
+  const visit = query.data
+  const desk = useMemo(() => visit && { visit, closed: visit.signed_off_at != null }, [visit])
+  if (!visit || !desk)
     return (
       <>
         <Bar />
@@ -69,7 +69,7 @@ export function VisitPlace() {
     )
   const here = (station && station in BENCHES ? station : 'intake') as Station
   return (
-    <DeskProvider value={{ visit, saved: saved.left, closed: visit.signed_off_at != null }}>
+    <DeskProvider value={desk}>
       <AtStation visit={visit} here={here} />
     </DeskProvider>
   )

@@ -1,10 +1,11 @@
 // Set-up: see it, change it, ask for it: what the change in hand will do before the cover comes off.
 
 import { Slider, Tabs } from 'radix-ui'
-import { useState } from 'react'
+import { useDeferredValue, useMemo, useState } from 'react'
 import { useHandIn, usePictures, useShelf } from '../api/bench'
-import type { CurvePoint, PictureNode } from '../api/client'
+import type { CurvePoint, PictureNode, VisitView } from '../api/client'
 import { useDesk, usePrediction, useSteps } from '../api/desk'
+import { usePreviewed } from '../api/preview'
 import { CautionLine, Heading } from '../parts/Caution'
 import { ClutchPicture } from '../parts/ClutchPicture'
 import { CurveTable } from '../parts/CurveTable'
@@ -21,52 +22,65 @@ import { ShelfMenu } from './setup/ShelfMenu'
 import { WhatIf } from './setup/WhatIf'
 
 export function SetUp() {
-  const { visit } = useDesk()
-  const { found, left } = usePictures(visit)
-  const curve = usePrediction(visit.left)?.curve ?? []
   const [hand, take] = useHandIn()
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <Sights hand={hand} />
+      <Answers />
+      <Tray hand={hand} take={take} />
+    </div>
+  )
+}
+
+/** What is seen of the set-up, with what is being typed: the clutches, and where the set-up aims and lands. */
+function Sights({ hand }: { hand: string }) {
+  const visit = usePreviewed(useDesk().visit)
+  const pictures = usePictures(visit)
+  // The curve is what the hand waits for: the picture is drawn right behind it.
+  const { found, left } = useDeferredValue(pictures)
+  const curve = usePrediction(visit.left)?.curve ?? []
   const [chosen, setNode] = useState<number>()
   const nodes = left?.nodes ?? []
   const at = Math.min(chosen ?? Math.round(nodes.length * 0.45), Math.max(nodes.length - 1, 0))
   const node = nodes[at]
   // The chart begins where the belt is gripped: what comes before has no speed on the road.
   const point = curve[at - (nodes.length - curve.length)]
-  const kinds = { primary: visit.kinds.primary_kind ?? '', secondary: visit.kinds.secondary_kind ?? '' }
+  const { primary_kind, secondary_kind } = visit.kinds
+  const kinds = useMemo(
+    () => ({ primary: primary_kind ?? '', secondary: secondary_kind ?? '' }),
+    [primary_kind, secondary_kind],
+  )
   return (
-    <div className="flex min-h-0 flex-1 flex-col">
-      <div className="grid min-h-0 flex-1 gap-x-6 gap-y-1 overflow-y-auto px-5 pt-2 pb-1.5 md:grid-cols-[9fr_11fr] md:grid-rows-[minmax(17.5rem,1fr)]">
-        <section aria-label="Clutches to scale" className="flex min-h-0 min-w-0 flex-col">
-          <div className="flex shrink-0 flex-wrap items-center justify-between gap-x-3">
-            <h2 className="text-base font-bold">Clutches to scale</h2>
-            <CurveTable visit={visit} />
-            <CautionLine visit={visit} station="set-up" />
-          </div>
-          {left && node ? (
-            <>
-              <div className="relative min-h-80 flex-1 md:min-h-44">
-                <ClutchPicture picture={left} found={found} at={at} hand={hand} kinds={kinds} />
-              </div>
-              <Shift nodes={nodes} at={at} go={setNode} />
-            </>
-          ) : visit.fault ? (
-            <p role="alert" className="text-replace">
-              {visit.fault.reason}
-            </p>
-          ) : (
-            <p className="text-quiet">Drawing the clutches…</p>
-          )}
-        </section>
-        <div className="flex min-h-0 min-w-0 flex-col gap-1">
-          <Warnings />
-          <section aria-label="Engagement against its window">
-            <Heading aside={<Engages visit={visit} />}>Engagement</Heading>
-            <EngagementScale visit={visit} />
-          </section>
-          <Views at={point} />
+    <div className="grid min-h-0 flex-1 gap-x-6 gap-y-1 overflow-y-auto px-5 pt-2 pb-1.5 md:grid-cols-[9fr_11fr] md:grid-rows-[minmax(17.5rem,1fr)]">
+      <section aria-label="Clutches to scale" className="flex min-h-0 min-w-0 flex-col">
+        <div className="flex shrink-0 flex-wrap items-center justify-between gap-x-3">
+          <h2 className="text-base font-bold">Clutches to scale</h2>
+          <CurveTable visit={visit} />
+          <CautionLine visit={visit} station="set-up" />
         </div>
+        {left && node ? (
+          <>
+            <div className="relative min-h-80 flex-1 md:min-h-44">
+              <ClutchPicture picture={left} found={found} at={at} hand={hand} kinds={kinds} />
+            </div>
+            <Shift nodes={nodes} at={at} go={setNode} />
+          </>
+        ) : visit.fault ? (
+          <p role="alert" className="text-replace">
+            {visit.fault.reason}
+          </p>
+        ) : (
+          <p className="text-quiet">Drawing the clutches…</p>
+        )}
+      </section>
+      <div className="flex min-h-0 min-w-0 flex-col gap-1">
+        <Warnings visit={visit} />
+        <section aria-label="Engagement against its window">
+          <Heading aside={<Engages visit={visit} />}>Engagement</Heading>
+          <EngagementScale visit={visit} />
+        </section>
+        <Views visit={visit} at={point} />
       </div>
-      <Answers />
-      <Tray hand={hand} take={take} />
     </div>
   )
 }
@@ -124,8 +138,7 @@ const VIEWS = [
 ] as const
 
 /** The shift against its window, and what else is known of the set-up, one press away. */
-function Views({ at }: { at?: CurvePoint }) {
-  const { visit } = useDesk()
+function Views({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
   const [view, setView] = useState<string>('shift')
   const [against, setAgainst] = useState<Against>('speed')
   const [backshift, setBackshift] = useState(false)
@@ -196,8 +209,8 @@ function Views({ at }: { at?: CurvePoint }) {
   )
 }
 
-function Warnings() {
-  const { fault, found, left } = useDesk().visit
+function Warnings({ visit }: { visit: VisitView }) {
+  const { fault, found, left } = visit
   if (!left?.warnings.length && !(fault && !found)) return null
   return (
     <ul className="rounded-md border-l-4 border-watch bg-card px-3 py-1 text-sm text-watch">

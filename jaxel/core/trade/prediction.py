@@ -25,25 +25,31 @@ def predicted(
     backshift: bool = False,
     banded: bool = True,
     worth: bool = False,
+    estimate: Estimate | None = None,
 ) -> PredictionDocument:
     """What a set-up will do.
 
     Parameters: `calibration` of its machine, None where it was never measured; `points` of the curve; `backshift`,
     whether to add the curve on which it shifts back; `banded`, whether to say how sure; `worth`, what it would be
-    worth to measure each of its numbers, before any run. Raises InvalidValue where its parts do not fit together, it is
-    of another machine than the calibration, or worth is asked for beside one.
+    worth to measure each of its numbers, before any run; `estimate` of this very set-up at these points, where it is
+    known already. Raises InvalidValue where its parts do not fit together, it is of another machine than the
+    calibration, or worth is asked for beside one.
     """
     if calibration and worth:
         raise InvalidValue("worth", "is told before any run: leave the calibration out")
     known = calibration or Calibration.none(document)
-    (estimate,) = known.estimates([document], points) if banded or calibration else (None,)
+    if estimate is None and (banded or calibration):
+        (estimate,) = known.estimates([document], points)
     with in_document_terms():
         prediction = predict(known.applied(document).core(), points, backshift=backshift)
-    if calibration and estimate:
+    if known.runs and estimate:
         prediction = _anchored(prediction, estimate)
     found = prediction_document(prediction, _band(estimate) if estimate else None, exact=document.evidence is None)
     return found.model_copy(
-        update={"anchor": calibration.anchors if calibration else None, "worth": _worths(document) if worth else None}
+        update={
+            "anchor": calibration.anchors if calibration and calibration.runs else None,
+            "worth": _worths(document) if worth else None,
+        }
     )
 
 

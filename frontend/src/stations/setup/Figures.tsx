@@ -1,6 +1,7 @@
 // A full pull on the simulated strip and the rest of the figures: as found small, as left below it in bold.
 import type { PredictionFigures, StripView } from '../../api/client'
 import { useDesk, useStrip } from '../../api/desk'
+import { usePreviewed } from '../../api/preview'
 import { inShown } from '../../api/units'
 import { figure, told, unitName } from '../../parts/format'
 
@@ -22,7 +23,7 @@ interface FigureCell {
 }
 
 function Predicted() {
-  const { found, left } = useDesk().visit
+  const { found, left } = usePreviewed(useDesk().visit)
   if (!found || !left) return null
   const pair = (name: string, unit: string, digits: number, of: (p: PredictionFigures) => number | undefined) => ({
     name,
@@ -48,7 +49,7 @@ function Predicted() {
 }
 
 function SimulatedPull() {
-  const { strip, working } = useStrip(useDesk().visit)
+  const { strip, working } = useStrip(usePreviewed(useDesk().visit))
   const ridden = (name: string, key: string, unit: string, digits: number): FigureCell => ({
     name,
     unit,
