@@ -35,8 +35,8 @@ class NumberChanges(Request):
 
 
 class Typed(Request):
-    """Numbers of slots by key, as they are being typed, or what would fill slots; not `banded`, at once and without how
-    sure it is. `whole`, whether the rest is as recorded."""
+    """Numbers of slots by key, as they are being typed, or what would fill slots; not `banded`, at once: without how
+    sure it is and without its picture. `whole`, whether the rest is as recorded."""
 
     numbers: Annotated[dict[str, float | str], Field(max_length=30)] = Field(default_factory=dict)
     fills: Annotated[list["FillBody"], Field(max_length=20)] = Field(default_factory=list)
@@ -132,7 +132,7 @@ def preview(path: VisitPath, body: Typed) -> Response:
             if body.banded
             else work_out_quickly(tried, visit.as_left(), visit.calibration)
         )
-        picture = drawn(write_setup(tried), fresh.document).model_dump_json()
+        picture = drawn(write_setup(tried), fresh.document).model_dump_json() if body.banded else "null"
     except InvalidValue:  # half a number is no fault: what is saved is judged
         return answer(PreviewView(figures=None, prediction=None, picture=None))
     return Response(

@@ -6,8 +6,7 @@ import { api, type PredictionFigures, type VisitView } from './client'
 import { subjectOf } from './desk'
 import { type Entry, onItsWay, underWay, useSome } from './outbox'
 
-/** Keys in quick succession ask once; how sure it is costs more, and is asked for when they have come to rest. */
-const PAUSE_MS = 12
+/** How sure it is, and the picture, cost more: they are asked for when the keys have come to rest. */
 const REST_MS = 60
 
 const rest = (signal: AbortSignal) =>
@@ -24,7 +23,6 @@ interface Preview {
 }
 
 let shown: Preview | null = null
-let timer = 0
 let asking: AbortController | null = null
 /** What is typed while an answer is on its way is asked for when that has come: one at a time, the last one always. */
 let busy = false
@@ -36,9 +34,9 @@ const TRIED = `set-up ${slotPlace('left', '')}`
 
 /** Asks what the numbers of a visit's slots that are on their way would do, in place of its saved figures. */
 export function preview(visit: VisitView, instead: string) {
-  window.clearTimeout(timer)
   asking?.abort()
-  timer = window.setTimeout(() => look(visit, instead), PAUSE_MS)
+  // What was typed is on its way once this event is over.
+  window.queueMicrotask(() => look(visit, instead))
 }
 
 async function look(visit: VisitView, instead: string) {
@@ -78,7 +76,7 @@ async function ask(visit: VisitView, instead: string, banded: boolean, signal?: 
     const { figures, prediction, picture } = data ?? {}
     if (!figures || signal?.aborted) return
     cache.setQueryData(['prediction', figures.key], prediction)
-    cache.setQueryData(['picture', figures.key], picture)
+    if (picture) cache.setQueryData(['picture', figures.key], picture)
     shown = { visitId: visit.id, instead, figures }
     for (const listener of listeners) listener()
   } catch {

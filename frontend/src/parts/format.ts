@@ -1,9 +1,19 @@
 // Figures as they are read: in the hand's units, grouped thousands, a true minus, the digits each unit deserves.
 import { inShown, shown } from '../api/units'
 
+/** Formats made once: making one takes longer than all it is used for. */
+const formats = new Map<number, Intl.NumberFormat>()
+
+function formatOf(digits: number): Intl.NumberFormat {
+  const known = formats.get(digits)
+  if (known) return known
+  const made = new Intl.NumberFormat('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })
+  formats.set(digits, made)
+  return made
+}
+
 export function figure(value: number, digits: number): string {
-  const rounded = value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })
-  return rounded.replace('-', '−')
+  return formatOf(digits).format(value).replace('-', '−')
 }
 
 /** A value in the unit it is stored in, as the hand reads it; its unit's name is unitName's. */

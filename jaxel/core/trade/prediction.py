@@ -54,13 +54,13 @@ def predicted(
 
 
 def predicted_quickly(document: SetupDocument, calibration: Calibration, standing: Estimate) -> PredictionDocument:
-    """What a set-up will do, without its band: moved as far from the bare model as a set-up near it was.
+    """What a set-up will do, without its band and backshift: moved as far from the bare model as a set-up near it was.
 
     Exact where one run anchors the machine; with several, whose weights depend on what was changed, some rpm off.
     Parameters: `standing`, the estimate at 41 nodes of the set-up it was changed from. Raises InvalidValue.
     """
     with in_document_terms():
-        prediction = predict(calibration.applied(document).core(), 41, backshift=True)
+        prediction = predict(calibration.applied(document).core(), 41)
     bare = standing.bare[[ENGAGEMENT, MEAN, FULL_SHIFT]]
     off = np.array([standing.engagement, standing.mean, standing.full_shift]) - bare
     bite, mean, full = (prediction.engagement.bite, prediction.shift.mean, prediction.shift.full_shift)
