@@ -14,7 +14,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from tests.ui.browser import CHROMIUM, FLAGS
 
-TRIES = 14
+TRIES = 40
 AIMS_MS = (100, 150)
 """Median and 95th percentile from a slot to its curve; the band follows within BAND_MS, the pull's figures within
 PULL_MS."""

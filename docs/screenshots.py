@@ -24,6 +24,8 @@ VIEWS = {
     "guide": ("/guide/tower-and-button-primary", DESK),
     "parts": ("/parts", DESK),
     "set-up": ("/visits/2/set-up", DESK),
+    "set-up-calibration": ("/visits/2/set-up", DESK),
+    "altitude-card": ("/visits/2/altitude-card", DESK),
     "set-up-tablet-dark": ("/visits/2/set-up", TABLET),
     "road-test": ("/visits/3/road-test", DESK),
     "hand-over": ("/visits/3/hand-over", DESK),
@@ -52,6 +54,11 @@ def main() -> None:
                     page.get_by_role("radio", name=word, exact=True).click()
                 page.get_by_role("radio", name="Press in bushings").click()
                 page.locator("[data-order]").wait_for(state="attached")
+            if name.startswith("set-up"):
+                page.locator("[data-answer='3']").wait_for(state="attached")
+            if name == "set-up-calibration":
+                page.get_by_role("tab", name="Calibration").click()
+                page.get_by_text("What to measure next").wait_for()
             page.wait_for_function("!document.body.innerText.match(/Opening|Drawing|working…/)")
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()

@@ -28,7 +28,7 @@ from jaxel.store.visits import Visit
 from .answers import answer
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
-from .fields import Elevation, Percent, Request, Temperature, VisitPath, Width
+from .fields import AirShare, Elevation, Gearing, PowerShare, Request, Temperature, VisitPath, Width
 from .predictions import prediction_of
 from .units import retold, units
 
@@ -88,9 +88,9 @@ class WhatIfBody(Request):
     elevation_m: Elevation | None = None
     temperature_c: Temperature | None = None
     rolling_radius_mm: Width | None = None
-    drive_ratio: Annotated[float, Field(gt=0, le=200)] | None = None
-    power_pct: Annotated[float, Field(ge=30, le=300)] | None = None
-    airflow_pct: Annotated[float, Field(ge=0, le=1000)] | None = None
+    drive_ratio: Gearing = None
+    power_pct: PowerShare = None
+    airflow_pct: AirShare = None
 
 
 class ConditionsView(BaseModel):
@@ -236,7 +236,7 @@ def elsewhere(path: VisitPath, body: WhatIfBody) -> Response:
     return answer(WhatIfView(here=here, now=_what_if(text, on, Elsewhere()), tried=_what_if(text, on, tried)))
 
 
-def _share(percent: Percent | None) -> float | None:
+def _share(percent: float | None) -> float | None:
     return None if percent is None else percent / 100
 
 

@@ -181,7 +181,11 @@ def _runs(document: CalibrationDocument) -> list[RunFit]:
 
 def _shares(document: CalibrationDocument) -> str:
     rel = document.discrepancy
-    return "the study's" if rel.origin == "study" else f"this machine's own, from {rel.scored} scores"
+    return (
+        "the study's"
+        if rel.origin == "study"
+        else f"this machine's own, from {rel.scored} {'score' if rel.scored == 1 else 'scores'}"
+    )
 
 
 @api.get("/scores", responses={"200": ScoresView, **READ_REFUSALS})

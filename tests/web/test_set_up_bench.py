@@ -240,8 +240,14 @@ class InSight(Case):
         self.assertEqual(self.client.get(self.at).json, before)
         answer = self.client.post(f"{self.at}/setup/what-if", json={"drive_ratio": 0})
         self.refused(answer, 422, "drive_ratio", "above 0")
-        answer = self.client.post(f"{self.at}/setup/what-if", json={"rolling_radius_mm": "0"})
-        self.assertEqual(answer.status_code, 422)
+        for name, typed in (
+            ("rolling_radius_mm", "0"),
+            ("power_pct", "lots"),
+            ("airflow_pct", "-5 %"),
+            ("drive_ratio", ""),
+        ):
+            answer = self.client.post(f"{self.at}/setup/what-if", json={name: typed})
+            self.assertEqual(answer.status_code, 200 if typed == "" else 422, name)
 
     def test_the_altitude_card_is_the_cores_in_any_unit(self):
         found = self.sent("GET", f"{self.at}/setup/altitude?slot=load:tip")

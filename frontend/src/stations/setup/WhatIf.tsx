@@ -36,11 +36,10 @@ export function WhatIf() {
   const [tried, setTried] = useState<Partial<Record<Field, string>>>({})
   const body = useSettled(
     Object.fromEntries(
-      FIELDS.filter(({ field }) => tried[field]?.trim()).map(({ field, unit }) => {
-        const text = tried[field] ?? ''
-        const plain = field === 'drive_ratio' || field.endsWith('_pct')
-        return [field, plain ? Number(text.replace(',', '.').replace('%', '')) : withUnit(text, unit)]
-      }),
+      FIELDS.filter(({ field }) => tried[field]?.trim()).map(({ field, unit }) => [
+        field,
+        withUnit(tried[field] ?? '', unit),
+      ]),
     ),
   )
   const query = useQuery({
