@@ -10,7 +10,7 @@ from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.lifetimes import Fitting, PartLife, lives_of, survival
 from jaxel.core.trade.part_sheet import MOST_ROWS, SheetRow, cells_of, read_cells, read_sheet, write_sheet
 from jaxel.core.trade.part_specs import GROUPS, figures_of_part, read_spec
-from jaxel.core.trade.shelf import StockPart, filled, needed, options_of, part_named, slots_of, stock_of
+from jaxel.core.trade.shelf import StockPart, filled, narrowed, needed, options_of, part_named, slots_of, stock_of
 from jaxel.core.trade.slots import numbers, with_numbers
 from tests.examples import changed, example, read
 
@@ -142,6 +142,17 @@ class Slots(unittest.TestCase):
     def test_too_few_pieces_are_no_set(self):
         two = part("TWO", "arm", {"base_mass_g": 55.0}, pieces=2)
         self.assertIsNone(stock_of(SLED, [two], Kinds()))
+
+    def test_too_many_combinations_leave_the_middle_of_the_arm_out(self):
+        # What is fitted or one, two, three magnets in each of three pockets, by five hole pairs: 4³·5 = 320.
+        on = Kinds("loaded-arm-primary", "bolt-in-helix-secondary")
+        whole, nothing = narrowed(SIDE_BY_SIDE, [MAGNET], on, None, 320)
+        self.assertEqual((len(whole.loads), nothing), (3, []))
+        less, left_out = narrowed(SIDE_BY_SIDE, [MAGNET], on, None, 319)
+        self.assertEqual((sorted(less.loads), left_out), (["pocket 1", "pocket 3"], ["load:pocket 2"]))
+        least, left_out = narrowed(SIDE_BY_SIDE, [MAGNET], on, None, 1)
+        self.assertEqual((least.loads, len(left_out), len(least.hole_pairs)), ({}, 3, 5))
+        self.assertEqual(narrowed(SIDE_BY_SIDE, [], on, frozenset(), 10), (None, []))
 
     def test_a_nameless_answer_finds_its_part(self):
         parts = [ARMS, MAGNET, SPACER]
