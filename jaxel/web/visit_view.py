@@ -186,11 +186,12 @@ class RunView(BaseModel):
 
 
 class StandsOn(BaseModel):
-    """The calibration a visit's predictions stand on: its day and its runs."""
+    """The calibration a visit's predictions stand on: its day, its runs, and the last one it is anchored on."""
 
     id: int
     made_at: str
     runs: int
+    anchor: str
 
 
 class VisitView(BaseModel):
@@ -285,7 +286,11 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
 
 def _stands_on(visit: Visit) -> StandsOn | None:
     on = visit.calibration
-    return StandsOn(id=on.id, made_at=on.made_at, runs=len(on.document.runs)) if on else None
+    if on is None:
+        return None
+    runs, anchors = on.document.runs, on.document.anchor
+    last = runs[max(each.run for each in anchors) - 1].note if anchors else ""
+    return StandsOn(id=on.id, made_at=on.made_at, runs=len(runs), anchor=last)
 
 
 def retold_change(change: LoggedChange | None) -> LoggedChange | None:

@@ -208,6 +208,7 @@ class InSight(Case):
         self.assertEqual((before["made_at"], before["runs"], before["moved"]), (None, [], []))
         view = self.sent("POST", f"{self.at}/setup/calibrate", {})
         self.assertEqual((view["calibration"]["runs"], view["fresh_runs"]), (1, 0))
+        self.assertRegex(view["calibration"]["anchor"], r"^\d{4}-\d\d-\d\d, road test$")
         self.assertAlmostEqual(view["left"]["shift"]["mean_rpm"], 7700, delta=0.5)
         self.assertEqual([each["figure"] for each in view["left"]["anchor"]], ["engagement_rpm", "shift_mean_rpm"])
         found = self.sent("GET", f"{self.at}/setup/calibration")

@@ -261,7 +261,7 @@ export function ShiftKey({ visit }: { visit: VisitView }) {
   const run = visit.runs.filter((each) => each.on_left).at(-1)
   const on = visit.calibration
   const stands = visit.left?.anchor?.length
-    ? `calibrated on ${on?.runs ?? 0} ${on?.runs === 1 ? 'run' : 'runs'}`
+    ? `calibrated on ${on?.runs ?? 0} ${on?.runs === 1 ? 'run' : 'runs'}, last ${on?.anchor}`
     : on
       ? 'calibrated, no anchor'
       : 'not calibrated'

@@ -24,7 +24,7 @@ interface SlotFieldsProps {
 
 export function SlotFields({ slots, which, steps, take }: SlotFieldsProps) {
   return (
-    <div className="flex flex-wrap gap-x-3 gap-y-2">
+    <div className={which === 'left' ? 'contents' : 'flex flex-wrap gap-x-3 gap-y-2'}>
       {slots.map((slot) => (
         <fieldset
           key={slot.name}

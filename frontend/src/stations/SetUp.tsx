@@ -237,14 +237,14 @@ function Tray({ hand, take }: { hand: string; take: (slot: string) => void }) {
   const tried = Object.keys(visit.setup.draft).length > 0
   return (
     <section aria-label="Slots" className="shrink-0 border-t-2 border-line bg-tray px-5 py-1.5">
-      <div className="flex flex-wrap gap-x-4 gap-y-1">
+      <div className="flex flex-wrap gap-x-3 gap-y-1">
         <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} take={take} />
-        <div className="flex min-w-40 flex-1 flex-col items-end gap-1">
+        <Recording />
+        <div className="flex min-w-44 flex-1 flex-col items-end gap-1">
           <ShelfMenu shelf={shelf} hand={last} />
           <div className="short:hidden w-full max-w-60">{tried ? <Shares /> : <Recorded />}</div>
         </div>
       </div>
-      <Recording />
     </section>
   )
 }

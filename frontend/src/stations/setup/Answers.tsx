@@ -15,6 +15,7 @@ export function Answers() {
   const { view, cancel, again, error } = useSearch(visit, may)
   if (closed) return null
   const answers = view?.answers ?? []
+  const short = Object.keys(visit.setup.draft).length > 0
   return (
     <section
       aria-label="Answers from the shelf"
@@ -30,7 +31,7 @@ export function Answers() {
           </button>
         ) : (
           <>
-            <p className="text-xs text-quiet" role="status">
+            <p className={short ? 'sr-only' : 'text-xs text-quiet'} role="status">
               {error
                 ? 'The server is away.'
                 : view

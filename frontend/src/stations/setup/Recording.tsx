@@ -36,7 +36,9 @@ export function Recording() {
   )
   const tried = Object.keys(visit.setup.draft).length > 0
   return (
-    <div className="flex flex-wrap items-end gap-x-4 gap-y-1">
+    <div
+      className={`flex flex-wrap items-end gap-x-3 gap-y-1 self-center ${tried ? 'min-w-[min(34rem,100%)] flex-[4]' : 'empty:hidden'}`}
+    >
       {tried && (
         <>
           <div className="mt-1 min-w-52 flex-1">
