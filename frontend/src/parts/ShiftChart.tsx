@@ -281,7 +281,7 @@ export function ShiftKey({ visit }: { visit: VisitView }) {
 
 function Key({ className, children }: { className: string; children: React.ReactNode }) {
   return (
-    <span className="flex items-center gap-2 whitespace-nowrap">
+    <span className="flex min-w-0 items-center gap-2 sm:whitespace-nowrap">
       <span aria-hidden="true" className={`inline-block w-5 ${className}`} />
       <span>{children}</span>
     </span>
