@@ -1,6 +1,6 @@
 // What the set-up bench asks of the server beside the visit: pictures, the shelf, answers, shares, calibration.
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
+import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import { cache } from './cache'
 import { type AnswerView, api, type ClutchPicture, must, type PredictionFigures, type VisitView } from './client'
 import { useDesk } from './desk'
@@ -139,9 +139,4 @@ export function useGhost(visit: VisitView): PredictionFigures | undefined {
   )
   useEffect(() => () => show(null), [])
   return now?.visitId === visit.id ? now.figures : undefined
-}
-
-/** The slot under the hand: of the field it is in. */
-export function useHandIn(): [string, (slot: string) => void] {
-  return useState('')
 }

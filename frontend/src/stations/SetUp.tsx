@@ -2,7 +2,7 @@
 
 import { Slider, Tabs } from 'radix-ui'
 import { useDeferredValue, useMemo, useState } from 'react'
-import { useHandIn, usePictures, useShelf } from '../api/bench'
+import { usePictures, useShelf } from '../api/bench'
 import type { CurvePoint, PictureNode, VisitView } from '../api/client'
 import { useDesk, usePrediction, useSteps } from '../api/desk'
 import { usePreviewed } from '../api/preview'
@@ -22,7 +22,8 @@ import { ShelfMenu } from './setup/ShelfMenu'
 import { WhatIf } from './setup/WhatIf'
 
 export function SetUp() {
-  const [hand, take] = useHandIn()
+  // The slot whose field the hand is in: the picture lights it, the shelf offers for it.
+  const [hand, take] = useState('')
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <Sights hand={hand} />
