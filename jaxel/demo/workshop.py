@@ -12,23 +12,29 @@ from jaxel.core.mechanism.shift import predict
 from jaxel.core.trade.inspection import NOT_LOOKED_AT
 from jaxel.core.trade.kinds import Side
 from jaxel.core.trade.slots import numbers
-from jaxel.core.trade.stations import Scope
+from jaxel.core.trade.stations import Scope, counts_of
+from jaxel.core.trade.torque import Wrench
 from jaxel.core.units import RPM
 from jaxel.store import (
     belt_checks,
     belts,
     bringing_in,
+    close_out,
     faults,
     fitting,
     hand_over,
     intake,
+    line_up,
     machines,
     parts,
+    rebuild,
     road_tests,
     sheets,
     strip,
+    torques,
     visits,
     workshop,
+    wrenches,
 )
 from jaxel.store.db import at_moment
 from jaxel.store.edits import Edit
@@ -44,6 +50,13 @@ class Bench:
     def __init__(self, connection: sqlite3.Connection, machine_id: int, scope: Scope | None = None):
         self.connection = connection
         self.id = visits.open_visit(connection, machine_id, HAND, scope=scope)
+
+    @classmethod
+    def of(cls, connection: sqlite3.Connection, visit_id: int) -> "Bench":
+        """A visit that is open already."""
+        bench = cls.__new__(cls)
+        bench.connection, bench.id = connection, visit_id
+        return bench
 
     @property
     def visit(self) -> Visit:
@@ -103,6 +116,39 @@ class Bench:
         for place, score in enumerate(rings):
             strip.read(self.connection, self.id, side, item, "rings", place, Edit(None, score), HAND)
 
+    def put_back(self, side: Side, *, but: Sequence[str] = ()) -> None:
+        """A clutch goes back together: all that is asked is seen, every fastener tightened; but the steps named."""
+        for step in self.visit.bench.steps(self.visit.inspection):
+            if step.side != side or step.key in but:
+                continue
+            for ask in step.asks:
+                rebuild.see(self.connection, self.id, f"{step.place}.{ask.key}", Edit(False, True), HAND)
+            for fastener, _ in step.fasteners:
+                self.tighten(side, fastener.key)
+
+    def tighten(self, side: Side, fastener: str, torque_nm: float | None = None) -> None:
+        """What the wrench clicked at, or by whatever else the fastener is tightened."""
+        kind = self.visit.kinds.primary if side == "primary" else self.visit.kinds.secondary
+        known = torques.of_machine(self.connection, self.visit.machine_id, self.visit.kinds).statements
+        said = [each.torque_nm for each in known.get((kind or "", fastener), ()) if each.torque_nm]
+        value = torque_nm or (said[0] if said else None)
+        means = "wrench" if value else "by hand"
+        edits = {"state": Edit("", "done"), "means": Edit("", means), "torque_nm": Edit(None, value)}
+        rebuild.tighten(self.connection, self.id, side, fastener, edits, HAND)
+
+    def weigh(self, side: Side, matched: str, *masses_g: float) -> None:
+        for place, mass in enumerate(masses_g):
+            rebuild.weigh(self.connection, self.id, side, matched, place, Edit(None, mass), HAND)
+
+    def line_up(self, **values: Any) -> None:
+        line_up.change(self.connection, self.id, _edits(self.visit.back_together.line_up, values), HAND)
+
+    def close(self) -> None:
+        """Everything is counted in, the guard is on."""
+        for each in counts_of(self.visit.record()):
+            close_out.count(self.connection, self.id, each.key, {"back": Edit(None, each.out)}, HAND)
+        self.hand_over(guard_on=True)
+
     def sign_off(self, by: str) -> None:
         hand_over.sign_off(self.connection, self.id, self.visit.edit, by)
 
@@ -126,11 +172,13 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     with days_ago(30):
         _shelf(connection)
     _mountain_sled(connection, days_ago)
-    _trail_sled(connection, days_ago)
+    _trail_sled(connection, days_ago, today)
     _side_by_side(connection, days_ago)
     _utility_quad(connection, days_ago)
     _part_numbers(connection)
+    _tight(connection)
     _touring_sled(connection, days_ago)
+    _spare_clutch(connection, days_ago)
 
 
 def _bring_in(connection: sqlite3.Connection, name: str, kind: Kind, rider: str) -> int:
@@ -160,6 +208,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.measure(36.2, 36.2, 36.1)
         visit.belt(decision="run on")
         visit.ride(-20, 35, "Packed snow, two pulls each way.")
+        visit.close()
         visit.hand_over(watch="Belt width again at 1,600 km.", next_service_km=1600)
         visit.sign_off("Jonas, bench 1")
     with days_ago(1):
@@ -181,9 +230,11 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
             {"arm_mass_g": 59.0, "load_g.tip": 0.5, "primary_start_n": 640},
             "thinner air at 1,500 m: weight off the arms, a stiffer start for the climb",
         )
+        visit.weigh("primary", "arms", 59.5, 59.5, 59.4)
+        visit.put_back("primary")
 
 
-def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
+def _trail_sled(connection: sqlite3.Connection, days_ago: Any, today: datetime) -> None:
     """In and out within a day: a new belt, the old one kept as a spare."""
     with days_ago(21):
         machine = _bring_in(connection, "trail-sled", "sled", "Edvin L.")
@@ -202,6 +253,10 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.belt(decision="spare", reason="narrow: it starts and ends in the wrong gear", next_width_mm=35.0)
         visit.ride(40, -30, "Lake strip, new belt broken in first.")
         belts.change(connection, visit.visit.belt.belt_id, {"make_number": Edit("", "FB-BELT")}, HAND)
+        for minutes in (0, 90):
+            _heated(connection, visit.id, today - timedelta(days=21, hours=-3, minutes=-minutes))
+        line_up.release(connection, visit.id, {"released": Edit("", "released")}, HAND)
+        visit.close()
         visit.hand_over(watch="New belt: look at it after 300 km.", next_service_km=4500)
         visit.sign_off("Jonas, bench 1")
 
@@ -272,6 +327,55 @@ def _part_numbers(connection: sqlite3.Connection) -> None:
     parts.say_tool(connection, "bushing driver", {"owned": Edit(False, True)}, HAND)
 
 
+def _tight(connection: sqlite3.Connection) -> None:
+    """The workshop's wrenches, and what its manuals say of fasteners: of the helix screws two things."""
+    for wrench in (
+        Wrench("Screwdriver click", low_nm=1, high_nm=6, step_nm=0.1, length_mm=120, due_on="2027-03-01"),
+        Wrench("Bench click", low_nm=10, high_nm=80, step_nm=0.5, length_mm=340, due_on="2027-02-04"),
+        Wrench("Long click", low_nm=60, high_nm=200, step_nm=1, length_mm=510, due_on="2026-09-30"),
+        Wrench("Four-to-one", "multiplier", ratio=4, high_nm=800),
+    ):
+        wrenches.add(connection, wrench, HAND)
+    for kind, fastener, torque_nm, origin in (
+        ("tower-and-button-primary", "retaining_bolt", 108.0, "manual"),
+        ("tower-and-button-primary", "cover_bolts", 16.0, "manual"),
+        ("tower-and-button-primary", "spider", 390.0, "manual"),
+        ("shimmed-spider-primary", "cover_bolts", 16.0, "manual"),
+        ("bolt-in-helix-secondary", "secondary_bolt", 68.0, "manual"),
+        ("bolt-in-helix-secondary", "helix_screws", 14.0, "manual"),
+        ("bolt-in-helix-secondary", "helix_screws", 11.5, "part maker's sheet"),
+    ):
+        torques.state(connection, kind, fastener, "torque", torque_nm, origin, HAND)  # type: ignore[arg-type]
+
+
+def _heated(connection: sqlite3.Connection, visit_id: int, began: datetime) -> None:
+    """One heat cycle of a new belt: warmed for a quarter of an hour, cooled for forty minutes."""
+    with at_moment(began):
+        line_up.begin_heat(connection, visit_id, HAND)
+    cycle = visits.get(connection, visit_id).back_together.cycles[-1].id
+    for minutes, celsius in ((17, 62.0), (57, 4.0)):
+        with at_moment(began + timedelta(minutes=minutes)):
+            line_up.end_heat(connection, visit_id, cycle, celsius, HAND)
+
+
+def _spare_clutch(connection: sqlite3.Connection, days_ago: Any) -> None:
+    """A spare primary on the bench, stripped and half-way back together: one arm of its set is not like the others."""
+    with days_ago(0):
+        stranger = bringing_in.Stranger(
+            machine="sled", primary="tower-and-button-primary", engine="two-stroke, 500–640 cc", bare=True,
+            identity=machines.Identity("30 mm", None, "K7"), name="Spare primary K7", rider="Club sled",
+            complaint="Stood for two winters; wanted sound before the races.",
+        )  # fmt: skip
+        visit = Bench.of(connection, bringing_in.bring_in(connection, stranger, HAND))
+        visit.opened("full strip")
+        for part in ("cover", "spider", "arms", "moving"):
+            strip.mark(connection, visit.id, f"primary.{part}", Edit(False, True), HAND)
+        visit.look("primary", "arm_bushing", 0.1, 0.1, 0.15, looked="removed", grade="snug")
+        visit.look("primary", "arm_roller", 0.0, 0.0, 0.0, looked="removed", grade="free")
+        visit.weigh("primary", "arms", 48.1, 48.0, 46.9)
+        visit.put_back("primary", but=("arms", "spring", "cover", "checks", "bolt"))
+
+
 def _touring_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
     """One belt through four visits, watched buttons, and a jerk that has begun since: on the bench for its service."""
     with days_ago(700):
@@ -297,6 +401,11 @@ def _touring_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
             for face in ("moving_face", "fixed_face"):
                 visit.look("primary", face, rings=(0, 0, 0, 0, 0), looked="assembled")
                 visit.look("secondary", f"secondary_{face}", rings=(0, 0, 0, 0, 0), looked="assembled")
+            visit.line_up(
+                way="gaps", base_mm=210.0, nominal_mm=35.0, front_mm=35.6, rear_mm=35.2, deflection_mm=30.0,
+                turned=6, seated=True,
+            )  # fmt: skip
+            visit.close()
             visit.hand_over(watch="Buttons: a little more rock each time.", next_service_km=odometer_km + 700)
             visit.sign_off("Jonas, bench 1")
     with days_ago(0):

@@ -33,13 +33,23 @@ TABLES: Mapping[str, str] = {
     "strip": "visit_id",
     "item_look": "id",
     "stock_move": "id",
+    "rebuild": "visit_id",
+    "tightened": "id",
+    "line_up": "visit_id",
+    "break_in": "visit_id",
+    "heat_cycle": "id",
+    "counted": "id",
 }
 """What a visit writes, and the column that names a row; nothing else is logged or undone."""
 
 JSON_FIELDS = frozenset(
-    {"found_draft", "left_draft", "found_origins", "figures", "symptoms", "marked", "readings", "rings"}
+    {
+        *("found_draft", "left_draft", "found_origins", "opened"),
+        *("figures", "symptoms", "marked", "readings", "rings"),
+        *("seen", "left_on", "weighed", "radius_mm", "accepted", "behind"),
+    }
 )
-TRUTHS = frozenset({"fitted_confirmed", "no_tachometer"})
+TRUTHS = frozenset({"fitted_confirmed", "no_tachometer", "guard_on", "seated"})
 WHOLE_ROW = "*"
 
 
@@ -91,7 +101,7 @@ class Desk:
     def value(self, table: str, row: int, field: str) -> Any:
         """What a field holds now; raises NotFound where there is no such row."""
         key = TABLES[table]
-        found = self._db.execute(f"SELECT {field} FROM {table} WHERE {key} = ?", (row,)).fetchone()
+        found = self._db.execute(f'SELECT "{field}" FROM {table} WHERE {key} = ?', (row,)).fetchone()
         if found is None:
             raise NotFound(table.replace("_", " "))
         return read_field(field, found[0])
@@ -114,12 +124,12 @@ class Desk:
         if _equal(held, value):
             return
         stored = json.dumps(value) if field in JSON_FIELDS else value
-        self._db.execute(f"UPDATE {table} SET {field} = ? WHERE {TABLES[table]} = ?", (stored, row))
+        self._db.execute(f'UPDATE {table} SET "{field}" = ? WHERE {TABLES[table]} = ?', (stored, row))
         self.note(table, row, field, held, value)
 
     def insert(self, table: str, values: Mapping[str, Any]) -> int:
         """Add a row; returns its id."""
-        names, marks = ", ".join(values), ", ".join(f":{name}" for name in values)
+        names, marks = ", ".join(f'"{name}"' for name in values), ", ".join(f":{name}" for name in values)
         row = self._db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", dict(values)).lastrowid
         if row is None:
             raise sqlite3.IntegrityError("nothing was inserted")

@@ -7,6 +7,7 @@ from typing import Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup import SetupDocument
+from jaxel.core.trade.opened import opened_by
 from jaxel.core.trade.plausible import helix_stamp, slot_number
 from jaxel.core.trade.shelf import StockPart, filled, options_of, slots_of
 from jaxel.core.trade.slots import Number, changes, every_slot, numbers, parts_of, with_numbers
@@ -191,7 +192,9 @@ def record(
             by=by,
             calibrated=visit.calibration,
         )
-        slots = frozenset(each.slot.key for each in changes(visit.left, document, visit.kinds))
+        changed = [each.slot for each in changes(visit.left, document, visit.kinds)]
+        slots = frozenset(each.key for each in changed)
+        desk.set("set_up", visit_id, "opened", opened_by(changed, visit.set_up.opened))
         shelf.take(connection, desk, before, revision, visit.tray, slots, document, by)
         desk.set("set_up", visit_id, "left_revision_id", revision)
         desk.set("set_up", visit_id, "left_draft", {})

@@ -8,8 +8,11 @@ from dataclasses import dataclass, fields
 from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.trade.belt_look import Mark
 from jaxel.core.trade.kinds import Kinds
+from jaxel.core.trade.rebuild import expected_of
 from jaxel.core.trade.stations import BeltCheck, FoundFault, HandOver, Intake, Ride, SetUp, VisitRecord
 
+from . import bench_records
+from .bench_records import NOTHING_SAID, json_of
 from .edits import read_field
 from .inspections import of_open_visits
 from .machines import Machine, machine_of
@@ -119,31 +122,37 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         " WHERE signed_off_at IS NULL ORDER BY belt_mark.id"
     ):
         marks[row["visit_id"]].append(Mark(row["kind"], row["place"], row["flank"], row["length_mm"]))
-    inspections = of_open_visits(
-        connection,
-        {
-            row["id"]: (row["machine_id"], Kinds(row["primary_kind"], row["secondary_kind"]))
-            for row in connection.execute(
-                "SELECT visit.id, machine_id, primary_kind, secondary_kind FROM visit"
-                " JOIN machine ON machine.id = machine_id WHERE signed_off_at IS NULL"
-            )
-        },
-    )
+    kinds = {
+        row["id"]: (row["machine_id"], Kinds(row["primary_kind"], row["secondary_kind"]))
+        for row in connection.execute(
+            "SELECT visit.id, machine_id, primary_kind, secondary_kind FROM visit"
+            " JOIN machine ON machine.id = machine_id WHERE signed_off_at IS NULL"
+        )
+    }
+    inspections = of_open_visits(connection, kinds)
+    together, asked = bench_records.of_open_visits(connection), bench_records.cycles_asked(connection)
     stations = {"intake": Intake, "belt_check": BeltCheck, "set_up": SetUp, "hand_over": HandOver}
     named = [(table, name) for table, kind in stations.items() for name in _names(kind)]
     columns = ", ".join(f"{table}.{name} AS {table}_{name}" for table, name in named)
     for row in connection.execute(
         f"SELECT visit.id, visit.machine_id, visit.opened_at, visit.scope, {columns},"
-        " json_extract(document, '$.belt.top_width_new_mm') AS new_mm,"
-        " json_extract(document, '$.belt.top_width_min_mm') AS limit_mm"
+        " json_extract(found.document, '$.belt.top_width_new_mm') AS new_mm,"
+        " json_extract(found.document, '$.belt.top_width_min_mm') AS limit_mm,"
+        " json_extract(found.document, '$.geometry.centre_distance_mm') AS centres_mm,"
+        " json_extract(fitted.document, '$.primary.weights') AS weights,"
+        " json_extract(fitted.document, '$.secondary') AS secondary"
         " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
         " JOIN set_up ON set_up.visit_id = visit.id JOIN hand_over ON hand_over.visit_id = visit.id"
-        " JOIN setup_revision ON setup_revision.id = set_up.found_revision_id WHERE signed_off_at IS NULL"
+        " JOIN setup_revision AS found ON found.id = set_up.found_revision_id"
+        " JOIN setup_revision AS fitted ON fitted.id = set_up.left_revision_id WHERE signed_off_at IS NULL"
     ):
         held = {
             table: kind(**{name: _value(name, row[f"{table}_{name}"]) for name in _names(kind)})
             for table, kind in stations.items()
         }
+        back = together.get(row["id"], NOTHING_SAID)
+        belt_off = bool(widths[row["id"]]) or held["belt_check"].decision is not None
+        expected = expected_of(json_of(row["weights"]), json_of(row["secondary"]))
         record = VisitRecord(
             scope=row["scope"],
             faults=tuple(faults[row["id"]]),
@@ -156,6 +165,13 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             rides=tuple(rides[row["id"]]),
             marks=tuple(marks[row["id"]]),
             inspection=inspections[row["id"]],
+            bench=back.bench(kinds[row["id"]][1], held["set_up"].opened, belt_off, expected),
+            line_up=back.line_up,
+            centres_mm=row["centres_mm"],
+            break_in=back.break_in,
+            cycles=back.cycles,
+            cycles_asked=asked,
+            counts=back.counts,
         )
         yield _Found(row["machine_id"], OpenVisit(row["id"], row["opened_at"], record))
 

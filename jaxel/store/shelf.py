@@ -17,6 +17,10 @@ PART = "part."
 """What begins the key of a draft's slot that a part of the shelf stands in."""
 
 
+LINE_UP_SHIM = "line-up shim"
+"""The kind of part that stands behind a secondary, and in no slot of a set-up."""
+
+
 def parts_in(draft: Mapping[str, float]) -> dict[str, int]:
     """The parts a draft holds, by slot."""
     return {key.removeprefix(PART): int(value) for key, value in draft.items() if key.startswith(PART)}
@@ -32,7 +36,8 @@ def stocked(connection: sqlite3.Connection) -> dict[int, StockPart]:
     rows = connection.execute(
         "SELECT id, number, kind, make, spec, fits, price / pack AS price,"
         " (SELECT sum(pieces) FROM stock_move WHERE part_id = part.id) AS pieces"
-        " FROM part WHERE spec IS NOT NULL ORDER BY kind, number"
+        " FROM part WHERE spec IS NOT NULL AND kind <> ? ORDER BY kind, number",
+        (LINE_UP_SHIM,),
     )
     found: dict[int, StockPart] = {}
     for row in rows:
@@ -46,6 +51,20 @@ def stocked(connection: sqlite3.Connection) -> dict[int, StockPart]:
             if None not in members:
                 found[key] = replace(part, members=tuple(each for each in members if each and each.group != "kits"))
     return found
+
+
+def line_up_shims(connection: sqlite3.Connection) -> dict[float, int]:
+    """Pieces at hand of each thickness of line-up shim [mm]."""
+    rows = connection.execute(
+        "SELECT spec, (SELECT sum(pieces) FROM stock_move WHERE part_id = part.id) AS pieces FROM part"
+        " WHERE kind = ? AND spec IS NOT NULL",
+        (LINE_UP_SHIM,),
+    )
+    found: dict[float, int] = {}
+    for row in rows:
+        thick = float(json.loads(row["spec"])["thickness_mm"])
+        found[thick] = found.get(thick, 0) + max(0, row["pieces"] or 0)
+    return {thick: pieces for thick, pieces in found.items() if pieces}
 
 
 def at_hand(connection: sqlite3.Connection) -> dict[int, int]:

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
@@ -65,7 +65,11 @@ def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) 
     names |= {("next_belt_id", b.id): f"belt {b.number}" for b in machines.belts(connection, visit.machine_id)}
     names |= {("part", row["id"]): row["number"] for row in connection.execute("SELECT id, number FROM part")}
     looks = connection.execute("SELECT id, side, item FROM item_look WHERE visit_id = ?", (visit.id,))
-    items = {row["id"]: item_name(dict(row)) for row in looks}
+    items = {("item_look", row["id"]): item_name(dict(row)) for row in looks}
+    done = connection.execute("SELECT id, side, fastener FROM tightened WHERE visit_id = ?", (visit.id,))
+    items |= {("tightened", row["id"]): fastener_name(dict(row)) for row in done}
+    named = connection.execute("SELECT id, name FROM counted WHERE visit_id = ?", (visit.id,))
+    items |= {("counted", row["id"]): row["name"] for row in named}
     runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
     for edit, group in groupby(rows, key=lambda row: row.change):
         change = list(group)
@@ -82,7 +86,7 @@ def _lines(
     row: Logged,
     places: Mapping[int, int],
     runs: Mapping[int, int],
-    items: Mapping[int, str],
+    items: Mapping[tuple[str, int], str],
     names: Names,
 ) -> Iterator[ChangeLine]:
     if row.field == WHOLE_ROW:
@@ -105,8 +109,8 @@ def _lines(
             what = f"belt width at place {places[row.row]}" if row.row in places else what
         if row.place == "road_test":
             what = f"run {runs[row.row]}, {what}" if row.row in runs else what
-        if row.place == "item_look":
-            what = f"{items[row.row]}, {what}" if row.row in items else what
+        if item := items.get((row.place, row.row)):
+            what = f"{item}, {what}"
         was, now = (value_in_words(_named(names, row.field, each), called.unit) for each in (row.was, row.now))
         yield ChangeLine(called.station, what, was, now)
 
@@ -122,22 +126,49 @@ def item_name(row: Mapping[str, Any]) -> str:
     return f"{known.get(row['item'], row['item'])}, {row['side']}"
 
 
+def fastener_name(row: Mapping[str, Any]) -> str:
+    """What a hand calls the fastener of a row of tightening."""
+    known = {each.key: each.place for kind in kinds().values() for each in kind.guide.fastener}
+    return f"{known.get(row['fastener'], row['fastener'])}, {row['side']}"
+
+
 def _of_row(row: Logged) -> ChangeLine:
-    """A row added or taken away: a run, or a reading of the belt."""
-    if row.place == "fault":
-        held = row.now or row.was
-        name = Fault(held["kind"], tuple(json.loads(held["figures"])), held["note"]).name
-        return ChangeLine("intake", "fault found" if row.was is None else "fault taken back", "", f"“{name}”")
-    if row.place == "belt_mark":
-        held = row.now or row.was
-        name = mark_kinds()[held["kind"]].name if held["kind"] in mark_kinds() else held["kind"]
-        return ChangeLine("belt", "mark found" if row.was is None else "mark taken back", "", f"“{name}”")
-    if row.place == "item_look":
-        return ChangeLine("strip", f"{item_name(row.now or row.was)}, looked at", "", "")
-    if row.place == "road_test":
-        return ChangeLine("road-test", "run begun" if row.was is None else "run taken back", "", "")
-    was, now = (value_in_words(held["width_mm"], "mm") if held else "" for held in (row.was, row.now))
-    return ChangeLine("belt", f"belt width at place {(row.now or row.was)['place']}", was, now)
+    """A row added or taken away, in the words of what it is."""
+    return _ROWS[row.place](row.now or row.was, row.was is None)
+
+
+def _fault_row(held: Mapping[str, Any], added: bool) -> ChangeLine:
+    name = Fault(held["kind"], tuple(json.loads(held["figures"])), held["note"]).name
+    return ChangeLine("intake", "fault found" if added else "fault taken back", "", f"“{name}”")
+
+
+def _mark_row(held: Mapping[str, Any], added: bool) -> ChangeLine:
+    name = mark_kinds()[held["kind"]].name if held["kind"] in mark_kinds() else held["kind"]
+    return ChangeLine("belt", "mark found" if added else "mark taken back", "", f"“{name}”")
+
+
+def _count_row(held: Mapping[str, Any], added: bool) -> ChangeLine:
+    counted = f"{held['out']} out" + ("" if held["back"] is None else f", {held['back']} back")
+    return ChangeLine("hand-over", f"{'counted' if added else 'no longer counted'}: {held['name']}", "", counted)
+
+
+def _width_row(held: Mapping[str, Any], added: bool) -> ChangeLine:
+    width = value_in_words(held["width_mm"], "mm")
+    return ChangeLine("belt", f"belt width at place {held['place']}", *(("", width) if added else (width, "")))
+
+
+_ROWS: Mapping[str, Callable[[Mapping[str, Any], bool], ChangeLine]] = {
+    "fault": _fault_row,
+    "belt_mark": _mark_row,
+    "belt_reading": _width_row,
+    "item_look": lambda held, _: ChangeLine("strip", f"{item_name(held)}, looked at", "", ""),
+    "tightened": lambda held, _: ChangeLine("rebuild", f"{fastener_name(held)}, begun", "", ""),
+    "counted": _count_row,
+    "heat_cycle": lambda _, added: ChangeLine(
+        "line-up", "heat cycle begun" if added else "heat cycle taken back", "", ""
+    ),
+    "road_test": lambda _, added: ChangeLine("road-test", "run begun" if added else "run taken back", "", ""),
+}
 
 
 def _known(visit: Visit, row: Logged) -> Iterator[ChangeLine]:

@@ -11,9 +11,12 @@ from jaxel.core.formats.setup import ConditionsPart, SetupDocument, TargetPart
 from jaxel.core.mechanism.shift import engagement
 from jaxel.core.trade.as_found import Fault, with_faults
 from jaxel.core.trade.belt_look import Mark
+from jaxel.core.trade.break_in import BreakIn
 from jaxel.core.trade.inspection import Odometer
 from jaxel.core.trade.kinds import Kinds
+from jaxel.core.trade.line_up import LineUp
 from jaxel.core.trade.origins import with_origins
+from jaxel.core.trade.rebuild import Bench, Rebuild, expected_of
 from jaxel.core.trade.scores import PredictedFigures
 from jaxel.core.trade.shelf import StockPart, filled
 from jaxel.core.trade.slots import changes, with_numbers
@@ -31,13 +34,14 @@ from jaxel.core.trade.stations import (
 from jaxel.core.trade.strip import Inspection, Strip
 from jaxel.core.units import RPM
 
-from . import calibrations, inspections, machines, revisions, shelf
+from . import bench_records, calibrations, inspections, machines, revisions, shelf
+from .bench_records import BackTogether
 from .calibrated import Calibrated
 from .db import Conflict, NotFound, inserted, now, writing
 from .edits import DEFAULT_HAND, JSON_FIELDS, check_hand, read_field
 from .shelf import numbers_in, parts_in
 
-Record = TypeVar("Record", Intake, BeltCheck, SetUp, HandOver, Strip)
+Record = TypeVar("Record", Intake, BeltCheck, SetUp, HandOver, Strip, Rebuild, LineUp, BreakIn)
 
 STATION_TABLES: dict[type[Any], str] = {
     Intake: "intake",
@@ -45,6 +49,9 @@ STATION_TABLES: dict[type[Any], str] = {
     SetUp: "set_up",
     HandOver: "hand_over",
     Strip: "strip",
+    Rebuild: "rebuild",
+    LineUp: "line_up",
+    BreakIn: "break_in",
 }
 """The table that keeps each station's record, a row a visit."""
 
@@ -113,6 +120,8 @@ class Visit:
     calibration_id: int | None
     calibration: Calibrated | None
     tray: Mapping[str, StockPart]
+    back_together: BackTogether
+    cycles_asked: int
 
     @property
     def mean_width_mm(self) -> float:
@@ -169,9 +178,18 @@ class Visit:
         """The set-up as last recorded with the parts that lie on the tray; what is typed over them aside."""
         return filled(self.left, self.tray)
 
+    @property
+    def bench(self) -> Bench:
+        """What putting back looks at: against the set-up as last recorded."""
+        belt_off = bool(self.widths_mm) or self.belt.decision is not None
+        left = self.left
+        expected = expected_of(left.primary.weights.model_dump(), left.secondary.model_dump())
+        return self.back_together.bench(self.kinds, self.set_up.opened, belt_off, expected)
+
     def record(self) -> VisitRecord:
         """The visit as the core's rules look at it."""
         limits = self.found.belt
+        held = self.back_together
         return VisitRecord(
             scope=self.scope,
             faults=self.faults,
@@ -184,6 +202,13 @@ class Visit:
             rides=tuple(Ride(self.now(run.revision_id), run.engagement_rpm, run.shift_rpm) for run in self.runs),
             marks=tuple(each.mark for each in self.marks),
             inspection=self.inspection,
+            bench=self.bench,
+            line_up=held.line_up,
+            centres_mm=self.found.geometry.centre_distance_mm,
+            break_in=held.break_in,
+            cycles=held.cycles,
+            cycles_asked=self.cycles_asked,
+            counts=held.counts,
         )
 
     def now(self, revision_id: int) -> int:
@@ -231,9 +256,21 @@ def open_visit(
             target_shift_tolerance_rpm=target.shift_tolerance_rpm,
         )
         belt = BeltCheck(machines.fitted_belt(connection, machine_id).id)
-        for record in (intake, belt, Strip(), SetUp(current.id, current.id), HandOver()):
+        line_up = _remembered_line_up(connection, machine_id)
+        for record in (
+            intake, belt, Strip(), SetUp(current.id, current.id), Rebuild(), line_up, BreakIn(), HandOver(),
+        ):  # fmt: skip
             _begin_station(connection, visit, record)
     return visit
+
+
+def _remembered_line_up(connection: sqlite3.Connection, machine_id: int) -> LineUp:
+    """What a machine's line-up should be, and what is behind its secondary, as its last visit left it."""
+    row = connection.execute(
+        "SELECT line_up.* FROM line_up JOIN visit ON visit.id = visit_id WHERE machine_id = ? ORDER BY visit.id DESC",
+        (machine_id,),
+    ).fetchone()
+    return LineUp() if row is None else bench_records.record_of(LineUp, row).remembered
 
 
 def _begin_station(connection: sqlite3.Connection, visit_id: int, record: Any) -> None:
@@ -337,6 +374,8 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         inspection=inspections.of_visit(connection, visit_id, row["machine_id"], machine_kinds, found, odometer),
         calibration=calibrations.get(connection, row["calibration_id"]),
         tray=_tray(connection, set_up, left),
+        back_together=bench_records.of_visit(connection, visit_id),
+        cycles_asked=bench_records.cycles_asked(connection),
     )
 
 

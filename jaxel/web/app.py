@@ -25,17 +25,20 @@ from . import (
     guide,
     hand_over,
     intake,
+    line_up,
     machine,
     pages,
     parts,
     photos,
     planning,
     predictions,
+    rebuild,
     road_tests,
     strip,
     upkeep,
     visit_log,
     workshop,
+    wrenches,
 )
 from .errors import ErrorAnswer, invalid_request
 
@@ -60,9 +63,9 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     database.register(app)
     errors.register(app)
     predictions.register(app)
-    for place in (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop):
-        app.register_api(place.api)
-    for station in (intake, faults, belt, strip, fitting, bench, planning, road_tests, hand_over, visit_log):
-        app.register_api(station.api)
+    places = (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop)
+    stations = (intake, faults, belt, strip, fitting, bench, planning, rebuild, line_up, road_tests, hand_over)
+    for each in (*places, wrenches, *stations, visit_log):
+        app.register_api(each.api)
     pages.register(app, front_end)
     return app

@@ -34,6 +34,16 @@ from jaxel.store.limits import in_force
 from jaxel.store.visit_log import ChangeLine, LoggedChange
 from jaxel.store.visits import TestRun, Visit
 
+from .back_together_view import (
+    BreakInView,
+    CloseView,
+    LineUpView,
+    RebuildView,
+    break_in_view,
+    close_view,
+    line_up_view,
+    rebuild_view,
+)
 from .errors import Refusal
 from .predictions import costs, figures_or_fault, predicted_or_fault
 from .setup_view import SetupView, setup_view
@@ -225,6 +235,10 @@ class VisitView(BaseModel):
     fresh_runs: int
     found_revision_id: int
     left_revision_id: int
+    rebuild: RebuildView
+    line_up: LineUpView
+    break_in: BreakInView | None
+    close: CloseView
     hand_over: HandOver
     last_change: LoggedChange | None
 
@@ -279,6 +293,10 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         fresh_runs=0 if signed else calibrations.fresh(connection, visit.machine_id, visit.calibration),
         found_revision_id=visit.set_up.found_revision_id,
         left_revision_id=visit.set_up.left_revision_id,
+        rebuild=rebuild_view(connection, visit, left),
+        line_up=line_up_view(connection, visit),
+        break_in=break_in_view(connection, visit, list(states)),
+        close=close_view(visit),
         hand_over=visit.hand_over,
         last_change=None if signed else retold_change(visit_log.last(connection, visit)),
     )

@@ -49,7 +49,13 @@ def _lines(kind: Kind) -> list[Found]:
         found.append(line("Wear", item.name, text, item.origin))
     found += [line("Lubrication", each.where, each.text, each.origin) for each in guide.lubrication]
     for each in guide.fastener:
-        words = [each.tightness, each.drive, each.compound, each.note, ", ".join(each.tools)]
+        words = [
+            each.tightness,
+            each.drive,
+            each.compound.kind if each.compound else "",
+            each.note,
+            ", ".join(each.tools),
+        ]
         found.append(line("Fasteners", f"{each.place}, {each.count}", "; ".join(filter(None, words)), each.origin))
     found += [line("Versions", "", each.text, each.origin) for each in guide.version]
     return found

@@ -49,7 +49,8 @@ class Statement(Stated):
 class ClutchPart(Stated):
     """A piece in tear-down order, its `shape` to draw; `off`, how it comes off, `mark`, what is marked before.
 
-    `trap`, a step that says stop; `facing`, which way round it goes back.
+    `trap`, a step that says stop; `facing`, which way round it goes back; `back`, how it goes back, `stop`, where that
+    says stop; `stays`, whether looking at it takes nothing off, so that it is put back only where it was changed.
     """
 
     key: Key
@@ -61,6 +62,9 @@ class ClutchPart(Stated):
     mark: str = ""
     facing: str = ""
     trap: str = ""
+    back: str = ""
+    stop: str = ""
+    stays: bool = False
     hazard: Hazard | None = None
 
 
@@ -139,9 +143,12 @@ class WearItem(Stated):
 
 
 class Lubrication(Stated):
+    """What is lubricated of `parts`, with what, and what never is."""
+
     where: Words
     what: Literal["none", "film", "grease", "as the manual says"]
     text: Words
+    parts: Annotated[list[Key], Field(min_length=1)]
 
 
 class Plausible(Part):
@@ -152,19 +159,68 @@ class Plausible(Part):
     unit: Literal["N·m"]
 
 
+class Compound(Stated):
+    """What goes round a thread: for how long it may be worked [min], and from when it may be loaded [min]."""
+
+    kind: Words
+    where: Words
+    working_min: Positive
+    cure_min: Positive
+
+
+Tightness = Literal["torque", "to the shoulder", "until the washer meets the face", "snug", "by hand"]
+
+
 class Fastener(Stated):
-    """A fastener, or several alike: how tight it is said to be, and with what it is reached."""
+    """A fastener, or several alike, of a part: how tight it is said to be, and with what it is reached.
+
+    `drive` with its size, `reach` where not every tool gets at it, `single_use` where a new one goes in, `passes`, in
+    how many rounds it is brought to its torque.
+    """
 
     key: Key
+    part: Key
     place: Words
     count: Annotated[int, Field(ge=1, le=40)]
-    tightness: Literal["torque", "to the shoulder", "until the washer meets the face", "snug", "by hand"]
+    tightness: Tightness
     plausible: Plausible | None = None
     drive: str = ""
+    reach: str = ""
+    single_use: bool = False
     note: str = ""
-    compound: str = ""
+    compound: Compound | None = None
+    passes: Annotated[int, Field(ge=1, le=2)] = 1
     tools: list[Words] = Field(default_factory=list)
     people: Annotated[int, Field(ge=1, le=2)] = 1
+
+
+class Loose(Stated):
+    """Small things of a part that are counted out and in: dowels, washers, O-rings."""
+
+    key: Key
+    part: Key
+    name: Words
+    count: Annotated[int, Field(ge=1, le=40)]
+
+
+class Matched(Stated):
+    """Pieces of a part that must weigh alike, within `spread_g` from lightest to heaviest.
+
+    `of`, whether they are the flyweights of the set-up, as many as it says, or `count` rollers beside them.
+    """
+
+    key: Key
+    part: Key
+    name: Words
+    of: Literal["weights", "rollers"]
+    count: Annotated[int, Field(ge=2, le=12)] | None = None
+    spread_g: Positive
+
+    @model_validator(mode="after")
+    def _counted(self) -> Self:
+        if (self.of == "rollers") != (self.count is not None):
+            raise InvalidValue("count", "is said of rollers, and of flyweights by the set-up")
+        return self
 
 
 class Differs(Stated):
@@ -187,12 +243,16 @@ class KindFile(Stated):
     item: Annotated[list[WearItem], Field(min_length=1)]
     lubrication: Annotated[list[Lubrication], Field(min_length=1)]
     fastener: list[Fastener]
+    loose: list[Loose] = Field(default_factory=list)
+    matched: list[Matched] = Field(default_factory=list)
     version: list[Statement] = Field(default_factory=list)
     differs: list[Differs] = Field(default_factory=list)
 
 
-_KEYED = ("part", "item", "fastener")
-_STATED = ("housing", "part", "item", "remedy", "lubrication", "fastener", "version", "differs")
+_KEYED = ("part", "item", "fastener", "loose", "matched")
+_STATED = (
+    "housing", "part", "item", "remedy", "lubrication", "fastener", "loose", "matched", "version", "differs",
+)  # fmt: skip
 _BY_KEY = "key"
 
 
@@ -232,7 +292,7 @@ def _whole(files: Mapping[str, Mapping[str, Any]], key: str, seen: tuple[str, ..
     value["item"] = [each for each in value["item"] if each[_BY_KEY] not in without]
     for name, mine in own.items():
         if name in _KEYED:
-            value[name] = _placed(value[name], mine)
+            value[name] = _placed(value.get(name, []), mine)
         elif isinstance(mine, list) and name != "slots":
             value[name] = [*value.get(name, []), *mine]
         else:
@@ -273,7 +333,7 @@ def _fill_origins(value: Any, origin: str) -> None:
     """Give every statement under a value the origin it does not name."""
     for name, inner in value.items():
         # What is no table where one belongs is left for the schema to refuse.
-        if name in ("belt_off", "measure") and isinstance(inner, dict):
+        if name in ("belt_off", "measure", "compound") and isinstance(inner, dict):
             inner.setdefault("origin", origin)
         elif name in _STATED and isinstance(inner, list):
             for each in filter(lambda each: isinstance(each, dict), inner):
@@ -287,9 +347,14 @@ def _check_whole(kind: KindFile) -> None:
         if twin := next((key for key in keys if keys.count(key) > 1), None):
             raise InvalidValue(f"{name}.{twin}", "stands twice")
     parts, items = {each.key for each in kind.part}, {each.key for each in kind.item}
+    for name in ("item", "fastener", "loose", "matched"):
+        for each in getattr(kind, name):
+            if each.part not in parts:
+                raise InvalidValue(f"{name}.{each.key}.part", f"{each.part} is no part of it")
+    for lubricated in kind.lubrication:
+        if strange := next((part for part in lubricated.parts if part not in parts), None):
+            raise InvalidValue("lubrication.parts", f"{strange} is no part of it")
     for item in kind.item:
-        if item.part not in parts:
-            raise InvalidValue(f"item.{item.key}.part", f"{item.part} is no part of it")
         for cause in item.causes:
             if cause not in items or cause == item.key:
                 raise InvalidValue(f"item.{item.key}.causes", f"{cause} is no other item of it")
@@ -301,7 +366,8 @@ def _check_whole(kind: KindFile) -> None:
 def statements(kind: KindFile) -> Iterator[Stated]:
     """Everything a kind's file states, for checks over all of it."""
     yield kind.belt_off
-    for group in (kind.housing, kind.part, kind.lubrication, kind.fastener, kind.version, kind.differs):
+    for group in (kind.housing, kind.part, kind.lubrication, kind.fastener, kind.loose, kind.matched, kind.version,
+                  kind.differs):  # fmt: skip
         yield from group
     for item in kind.item:
         yield item

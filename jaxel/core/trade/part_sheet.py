@@ -260,6 +260,7 @@ SPEC_COLUMNS: Mapping[str, tuple[str, ...]] = {
     "shims": ("thickness_mm",),
     "washers": ("thickness_mm", "side"),
     "limiters": ("thickness_mm",),
+    "line_up_shims": ("thickness_mm",),
     "kits": ("members", "sheet"),
 }  # fmt: skip
 """Columns that say what a part of each group is."""

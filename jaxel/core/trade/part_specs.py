@@ -31,7 +31,7 @@ from ..units import said
 from .slots import EQUAL_WITHIN_G
 
 Group = Literal["weights", "loads", "primary_springs", "secondary_springs", "helixes", "shims", "washers", "limiters",
-                "kits"]  # fmt: skip
+                "line_up_shims", "kits"]  # fmt: skip
 
 GROUPS: dict[str, Group] = {
     "arm": "weights",
@@ -44,9 +44,10 @@ GROUPS: dict[str, Group] = {
     "shim": "shims",
     "washer": "washers",
     "limiter spacer": "limiters",
+    "line-up shim": "line_up_shims",
     "kit": "kits",
 }
-"""Kinds of part that change a set-up, and the group of a stock each belongs to."""
+"""Kinds of part that change a set-up, and the group of a stock each belongs to; line-up shims fill no slot of it."""
 
 MOST_SAG = 0.05
 """Share of the rated force from which a spring counts as sagged; from memory, the manual wins."""
@@ -100,6 +101,7 @@ _FORMS: dict[str, type[Part]] = {
     "shims": ThicknessSpec,
     "washers": ThicknessSpec,
     "limiters": ThicknessSpec,
+    "line_up_shims": ThicknessSpec,
     "kits": KitSpec,
 }
 

@@ -7,12 +7,19 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from . import break_in, close_out, line_up, rebuild
 from .as_found import Fault
 from .belt_look import SEARCHES, Mark, NoWidth
 from .belt_wear import assess
+from .break_in import BreakIn, HeatCycle
+from .close_out import Count
+from .kind_file import Depth
+from .kinds import Side
+from .line_up import LineUp
+from .rebuild import Bench
 from .strip import Inspection, half_done, lacks
 
-Station = Literal["intake", "belt", "strip", "set-up", "road-test", "hand-over"]
+Station = Literal["intake", "belt", "strip", "set-up", "rebuild", "line-up", "road-test", "hand-over"]
 State = Literal["done", "attention", "to do"]
 Riding = Literal["", "trail", "mud", "dune", "mountain", "towing"]
 Decision = Literal["run on", "spare", "discard"]
@@ -75,12 +82,18 @@ class BeltCheck:
         """Whether another belt goes on."""
         return self.decision in ("spare", "discard")
 
+    @property
+    def new_one(self) -> bool:
+        """Whether a belt that has never run goes on: a spare of the workshop's was broken in long ago."""
+        return self.replaced and self.next_belt_id is None
+
 
 @dataclass(frozen=True)
 class SetUp:
     """The set-ups as found and as left, and what was tried on each but not recorded: numbers of slots by key.
 
-    `found_origins`, how what was found in a slot is known, where a hand said so.
+    `found_origins`, how what was found in a slot is known, where a hand said so; `opened`, how far each
+    clutch was opened for the changes recorded.
     """
 
     found_revision_id: int
@@ -89,6 +102,7 @@ class SetUp:
     found_origins: Mapping[str, str] = field(default_factory=dict)
     left_draft: Mapping[str, float] = field(default_factory=dict)
     reason: str = ""
+    opened: Mapping[Side, Depth] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -102,11 +116,12 @@ class Ride:
 
 @dataclass(frozen=True)
 class HandOver:
-    """What the rider is told to watch, and when to come back."""
+    """What the rider is told to watch, and when to come back; `guard_on`, whether guard and duct are back on."""
 
     watch: str = ""
     next_service_km: float | None = None
     next_service_h: float | None = None
+    guard_on: bool = False
 
 
 @dataclass(frozen=True)
@@ -119,7 +134,11 @@ class FoundFault:
 
 @dataclass(frozen=True)
 class VisitRecord:
-    """A visit as its stations recorded it; `widths_mm` of the belt by place, `belt_limits_mm` (new, wear limit)."""
+    """A visit as its stations recorded it; `widths_mm` of the belt by place, `belt_limits_mm` (new, wear limit).
+
+    `bench`, what putting back looks at; `centres_mm` between the shafts; `cycles` of heat, of `cycles_asked` by the
+    workshop's school; `counts` by a hand.
+    """
 
     scope: Scope
     faults: tuple[FoundFault, ...]
@@ -132,6 +151,18 @@ class VisitRecord:
     rides: tuple[Ride, ...]
     marks: tuple[Mark, ...] = ()
     inspection: Inspection = field(default_factory=Inspection)
+    bench: Bench = field(default_factory=Bench)
+    line_up: LineUp = field(default_factory=LineUp)
+    centres_mm: float = 0.0
+    break_in: BreakIn = field(default_factory=BreakIn)
+    cycles: tuple[HeatCycle, ...] = ()
+    cycles_asked: int = 2
+    counts: tuple[Count, ...] = ()
+
+    @property
+    def belt_off(self) -> bool:
+        """Whether the belt was taken off the machine."""
+        return self.scope != "bench" and (bool(self.widths_mm) or self.belt.decision is not None)
 
 
 @dataclass(frozen=True)
@@ -148,7 +179,8 @@ class StationRule:
     """A line of the registry.
 
     `scopes` it belongs to; `lacks` names what stands between the station and a sign-off, as (field, words); `begun`
-    says whether a hand has been at it: then it is shown in every scope, and what it has half done still lacks.
+    says whether a hand has been at it: then it is shown in every scope, and what it has half done still lacks;
+    `called_for`, whether the work of another station calls for it in this scope too.
     """
 
     station: Station
@@ -156,6 +188,11 @@ class StationRule:
     lacks: Callable[[VisitRecord], Iterator[tuple[str, str]]]
     begun: Callable[[VisitRecord], bool]
     half_done: Callable[[VisitRecord], Iterator[tuple[str, str]]] = lambda _: iter(())
+    called_for: Callable[[VisitRecord], bool] = lambda _: False
+
+    def belongs(self, visit: VisitRecord) -> bool:
+        """Whether the visit's scope, or what was done in it, asks for this station."""
+        return visit.scope in self.scopes or self.called_for(visit)
 
 
 def _intake_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
@@ -242,6 +279,48 @@ def _intake_begun(visit: VisitRecord) -> bool:
     return read or bool(intake.complaint.strip()) or intake.fitted_confirmed or bool(visit.faults)
 
 
+def _rebuild_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    yield from rebuild.lacks(visit.bench, visit.inspection)
+
+
+def _line_up_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    yield from line_up.lacks(visit.line_up, visit.centres_mm)
+    yield from _break_in_lacks(visit)
+
+
+def _break_in_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    if visit.belt.new_one:
+        yield from break_in.lacks(visit.break_in, visit.cycles, visit.cycles_asked, visit.intake.temperature_c)
+
+
+def _hand_over_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
+    if "line-up" not in stations_of(visit):
+        yield from _break_in_lacks(visit)
+    yield from close_out.lacks(counts_of(visit))
+    if visit.scope != "bench" and not visit.hand_over.guard_on:
+        yield "guard_on", "guard and duct back on"
+
+
+def counts_of(visit: VisitRecord) -> list[Count]:
+    """What is counted out and in: what came off each clutch, the tools for it, and what a hand added."""
+    expected: list[Count] = []
+    tools: dict[str, None] = {}
+    for clutch in visit.bench.opened(visit.inspection):
+        parts = {part.key for part in clutch.parts}
+        for fastener in clutch.fasteners:
+            name = f"{fastener.place}, {clutch.side}"
+            expected.append(Count(f"{clutch.side}.{fastener.key}", name, "fastener", fastener.count))
+            tools |= dict.fromkeys(fastener.tools)
+        for each in clutch.kind.guide.loose:
+            if each.part in parts:
+                name = f"{each.name}, {clutch.side}"
+                expected.append(Count(f"{clutch.side}.{each.key}", name, "small part", each.count))
+    if visit.belt_off:
+        expected.append(Count("spreader", "Belt spreader or jack bolts", "tool", 1))
+    expected += [Count(f"tool.{name.replace(' ', '_')}", name[:1].upper() + name[1:], "tool", 1) for name in tools]
+    return close_out.on_list(expected, visit.counts)
+
+
 ALL_SCOPES: frozenset[Scope] = frozenset({"belt", "service", "tune", "rebuild", "bench"})
 SET_UP_SCOPES: frozenset[Scope] = frozenset({"tune", "rebuild", "bench"})
 
@@ -256,8 +335,25 @@ REGISTRY: tuple[StationRule, ...] = (
         _strip_half_done,
     ),
     StationRule("set-up", SET_UP_SCOPES, _set_up_lacks, _set_up_begun, _set_up_lacks),
+    StationRule(
+        "rebuild",
+        frozenset({"service", "rebuild", "bench"}),
+        _rebuild_lacks,
+        lambda visit: visit.bench.begun,
+        _rebuild_lacks,
+        lambda visit: bool(visit.bench.opened(visit.inspection)),
+    ),
+    StationRule(
+        "line-up",
+        frozenset({"service", "rebuild"}),
+        _line_up_lacks,
+        lambda visit: visit.line_up.begun,
+        _line_up_lacks,
+    ),
     StationRule("road-test", frozenset({"service", "tune", "rebuild"}), _road_test_lacks, lambda v: bool(v.rides)),
-    StationRule("hand-over", ALL_SCOPES, lambda _: iter(()), lambda _: False),
+    StationRule(
+        "hand-over", ALL_SCOPES, _hand_over_lacks, lambda visit: visit.hand_over.guard_on or bool(visit.counts)
+    ),
 )
 """Every station in the order of the work; a station that is not built yet is absent from every scope."""
 
@@ -283,11 +379,13 @@ BARE_CLUTCH = "bare clutch"
 
 def stations_of(visit: VisitRecord) -> list[Station]:
     """The stations of a visit: those of its scope, and any a hand has been at: nothing typed is out of sight."""
-    return [rule.station for rule in REGISTRY if visit.scope in rule.scopes or rule.begun(visit)]
+    return [rule.station for rule in REGISTRY if rule.belongs(visit) or rule.begun(visit)]
 
 
 def _lacks(rule: StationRule, visit: VisitRecord) -> Iterator[tuple[str, str]]:
-    return rule.lacks(visit) if visit.scope in rule.scopes else rule.half_done(visit)
+    if rule.belongs(visit):
+        return rule.lacks(visit)
+    return rule.half_done(visit) if rule.begun(visit) else iter(())
 
 
 def open_items(visit: VisitRecord) -> list[OpenItem]:

@@ -88,6 +88,65 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
         "left_revision_id": Called("set-up", "change recorded as fitted"),
         "found_origins": Called("intake", "how a part is known"),
     },
+    "rebuild": {
+        "seen": Called("rebuild", "seen going back"),
+        "left_on": Called("rebuild", "not taken off"),
+        "closes": Called("rebuild", "way the sheave turns as it closes"),
+        "wound": Called("rebuild", "way the top was turned"),
+        "wound_deg": Called("rebuild", "spring wound", "deg"),
+        "sheave_hole": Called("rebuild", "spring's hole in the sheave"),
+        "helix_hole": Called("rebuild", "spring's hole in the helix"),
+        "weighed": Called("rebuild", "weighed"),
+        "radius_mm": Called("rebuild", "radius they turn on"),
+        "accepted": Called("rebuild", "why it is left so"),
+        "helper": Called("rebuild", "second person"),
+    },
+    "tightened": {
+        "state": Called("rebuild", "tightened"),
+        "torque_nm": Called("rebuild", "torque", "N·m"),
+        "means": Called("rebuild", "tightened with"),
+        "wrench": Called("rebuild", "wrench"),
+        "note": Called("rebuild", "note"),
+        "first_at": Called("rebuild", "first pass round"),
+        "compound_at": Called("rebuild", "compound on"),
+    },
+    "line_up": {
+        "way": Called("line-up", "how it is measured"),
+        "front_mm": Called("line-up", "front gap", "mm"),
+        "rear_mm": Called("line-up", "rear gap", "mm"),
+        "base_mm": Called("line-up", "base", "mm"),
+        "near_mm": Called("line-up", "offset at the near point", "mm"),
+        "near_at_mm": Called("line-up", "near point at", "mm"),
+        "far_mm": Called("line-up", "offset at the far point", "mm"),
+        "far_at_mm": Called("line-up", "far point at", "mm"),
+        "nominal_mm": Called("line-up", "gap it should be", "mm"),
+        "offset_tolerance_mm": Called("line-up", "offset, give or take", "mm"),
+        "toe_tolerance_deg": Called("line-up", "toe, give or take", "deg"),
+        "origin": Called("line-up", "whose tolerances"),
+        "behind": Called("line-up", "shims behind the secondary"),
+        "deflection_mm": Called("line-up", "belt deflection", "mm"),
+        "ride_mm": Called("line-up", "ride below the rim", "mm"),
+        "wanted_deflection_mm": Called("line-up", "deflection it should be", "mm"),
+        "per_turn_mm": Called("line-up", "a turn of the adjuster", "mm"),
+        "turned": Called("line-up", "turns of the secondary", "turns"),
+        "seated": Called("line-up", "belt at the rim"),
+        "reason": Called("line-up", "why it stays so"),
+    },
+    "break_in": {
+        "released": Called("line-up", "break-in"),
+        "reason": Called("line-up", "why the break-in was overruled"),
+    },
+    "heat_cycle": {
+        "warm_at": Called("line-up", "belt warmed through"),
+        "warm_c": Called("line-up", "belt temperature, warm", "°C"),
+        "cool_at": Called("line-up", "belt cooled down"),
+        "cool_c": Called("line-up", "belt temperature, cool", "°C"),
+    },
+    "counted": {
+        "out": Called("hand-over", "out"),
+        "back": Called("hand-over", "back"),
+        "note": Called("hand-over", "its own torque or adjustment"),
+    },
     "road_test": {
         "engagement_rpm": Called("road-test", "engagement", "rpm"),
         "shift_rpm": Called("road-test", "shift", "rpm"),
@@ -97,6 +156,7 @@ FIELDS: Mapping[str, Mapping[str, Called]] = {
         "watch": Called("hand-over", "what to watch"),
         "next_service_km": Called("hand-over", "next service", "km"),
         "next_service_h": Called("hand-over", "next service", "h"),
+        "guard_on": Called("hand-over", "guard and duct on"),
     },
     "visit": {
         "signed_off_by": Called("hand-over", "signed off by"),
@@ -121,6 +181,9 @@ def value_in_words(value: Any, unit: str = "") -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, dict):
+        told = {key.replace(".", " ").replace("_", " "): value_in_words(each) for key, each in value.items()}
+        return "; ".join(f"{key}: {each}" for key, each in told.items())
     if isinstance(value, list):
         return ", ".join(
             "–" if each is None else said(each) if isinstance(each, float) else str(each) for each in value

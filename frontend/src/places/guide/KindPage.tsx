@@ -88,7 +88,7 @@ export function KindPage({ known }: { known: KindView }) {
                       , plausible {each.plausible.low}–{figure(each.plausible.high, 0)} {each.plausible.unit}
                     </span>
                   )}
-                  {each.compound && `; ${each.compound}`}
+                  {each.compound && `; ${each.compound.kind}: ${each.compound.where}`}
                   {each.note && `; ${each.note}`}
                   {each.tools && each.tools.length > 0 && (
                     <span className="text-quiet"> · {each.tools.join(', ')}</span>

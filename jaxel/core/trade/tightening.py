@@ -1,0 +1,167 @@
+"""How tight a fastener is to be: what sources say of it, where they conflict, in which order, and what was done."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from ..errors import Implausible, InvalidValue
+from ..units import FOOT_POUND, said
+from .kind_file import Fastener, Tightness
+from .torque import Means
+
+ALIKE = 0.02
+"""Two torques closer than this share are one: a value rounded in another unit; from memory."""
+
+SLACK = 1.1
+"""How far outside the window of common practice a torque is taken without being asked about; from memory."""
+
+Origin = Literal["manual", "part maker's sheet", "common practice", "from memory"]
+RANK: tuple[Origin, ...] = ("manual", "part maker's sheet", "common practice", "from memory")
+UNITS = {"N·m": 1.0, "ft-lb": FOOT_POUND, "in-lb": FOOT_POUND / 12}
+"""What a torque is read in, in N·m each; exact, NIST SP 811."""
+
+
+@dataclass(frozen=True)
+class Stated:
+    """How tight somebody says a fastener is: `torque_nm` [N·m] where it is a torque; `own`, of this machine alone."""
+
+    id: int
+    tightness: Tightness
+    torque_nm: float | None
+    origin: Origin
+    stated_by: str = ""
+    own: bool = False
+
+    @property
+    def words(self) -> str:
+        """What it says, and who."""
+        value = f"{said(round(self.torque_nm, 2))} N·m" if self.torque_nm is not None else self.tightness
+        return f"{value}, {self.origin}"
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """How tight a fastener is to be here: `by`, the statement that holds, None where only the kind's word is known.
+
+    `conflict`, every statement in force where they differ and the workshop has not chosen for this machine.
+    """
+
+    tightness: Tightness
+    torque_nm: float | None
+    source: str
+    by: Stated | None
+    statements: tuple[Stated, ...]
+    conflict: bool
+
+
+def wanted(fastener: Fastener, statements: Sequence[Stated], chosen: int | None) -> Wanted:
+    """What holds of a fastener: the statement chosen for the machine, else the best source, its latest word.
+
+    Parameters: `statements` in force, of its kind and of the machine; `chosen`, the id of one of them.
+    """
+    order = sorted(statements, key=lambda each: (RANK.index(each.origin), not each.own, -each.id))
+    choice = next((each for each in order if each.id == chosen), None)
+    by = choice or (order[0] if order else None)
+    if by is None:
+        return Wanted(fastener.tightness, None, fastener.origin, None, (), False)
+    conflict = choice is None and any(_differ(by, each) for each in order[1:])
+    return Wanted(by.tightness, by.torque_nm, by.origin, by, tuple(order), conflict)
+
+
+def _differ(one: Stated, other: Stated) -> bool:
+    if one.tightness != other.tightness or one.torque_nm is None or other.torque_nm is None:
+        return one.tightness != other.tightness
+    return abs(one.torque_nm - other.torque_nm) > ALIKE * max(one.torque_nm, other.torque_nm)
+
+
+def ask_about(field: str, fastener: Fastener, torque_nm: float, wanted_nm: float | None = None) -> None:
+    """Ask about a torque [N·m] no such fastener takes, with the unit it was likely read in; refuse one not above 0.
+
+    Parameters: `wanted_nm`, what it is to be, where that is known; else the window of common practice. Raises
+    InvalidValue and Implausible.
+    """
+    if not torque_nm > 0:
+        raise InvalidValue(field, "must be above 0")
+    window = fastener.plausible
+    if wanted_nm is not None:
+        low, high = wanted_nm / SLACK, wanted_nm * SLACK
+        reason = f"is not the {said(round(wanted_nm, 2))} N·m it is to be"
+    elif window is not None:
+        low, high = window.low / SLACK, window.high * SLACK
+        reason = f"is far from what such a fastener takes, {said(window.low)} to {said(window.high)} N·m"
+    else:
+        return
+    if low <= torque_nm <= high:
+        return
+    words, meant = _other_unit(torque_nm, low, high)
+    place = f"{fastener.place[:1].lower()}{fastener.place[1:]}"
+    told = f"{said(round(torque_nm, 2))} N·m on the {place} {reason}"
+    raise Implausible(field, told, words, {field: meant} if words else {})
+
+
+def _other_unit(torque_nm: float, low: float, high: float) -> tuple[str, str]:
+    """The same figure read in another unit, where that lies inside the window: as it would be typed."""
+    for typed, factor in UNITS.items():
+        figure = torque_nm / factor
+        for meant, other in UNITS.items():
+            # A figure nobody would type is none that was misread.
+            if (
+                meant != typed
+                and low <= figure * other <= high
+                and math.isclose(figure, round(figure, 1), rel_tol=1e-3)
+            ):
+                text = f"{said(round(figure, 1))} {meant}"
+                return f"{text}, which is {said(round(figure * other, 1))} N·m", text
+    return "", ""
+
+
+def sequence(count: int) -> list[int]:
+    """Places round a circle, from 0 clockwise, in the order they are tightened: criss-cross, each far from the last.
+
+    An even circle goes by opposite pairs, the pairs themselves criss-cross; an odd one strides by half of it.
+
+    >>> sequence(6), sequence(8), sequence(5)
+    ([0, 3, 1, 4, 2, 5], [0, 4, 2, 6, 1, 5, 3, 7], [0, 2, 4, 1, 3])
+
+    Source: common practice.
+    """
+    half = count // 2
+    if count < 3:
+        return list(range(count))
+    if count % 2:
+        return [place * half % count for place in range(count)]
+    return [place for start in sequence(half) for place in (start, start + half)]
+
+
+@dataclass(frozen=True)
+class Tightened:
+    """What was done about a fastener of a visit.
+
+    `state` done or owed, empty while it waits; `torque_nm` [N·m] it clicked at; `means`; `wrench`, its name; `by`, who,
+    and `at`, when; `first_at`, when the first pass was round; `compound_at`, when its compound went on.
+    """
+
+    state: Literal["", "done", "owed"] = ""
+    torque_nm: float | None = None
+    means: Means | Literal[""] = ""
+    wrench: str = ""
+    note: str = ""
+    by: str = ""
+    at: str = ""
+    first_at: str = ""
+    compound_at: str = ""
+
+
+UNTOUCHED = Tightened()
+
+
+def settled(done: Tightened, to_be: Tightness) -> str:
+    """What a fastener still lacks, in words; empty where it is tightened."""
+    if done.state == "owed":
+        return "torque owed"
+    if done.state != "done":
+        return "not tightened"
+    if to_be == "torque" and done.torque_nm is None and done.means not in ("index mark", "by hand"):
+        return "the torque it was given"
+    return ""

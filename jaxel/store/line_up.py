@@ -1,0 +1,94 @@
+"""Line-up: the bar's readings, the belt's lie, the shims behind the secondary; and the break-in of a new belt."""
+
+import sqlite3
+from typing import Any
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.break_in import HeatCycle
+from jaxel.core.trade.line_up import MOST_SHIMS, LineUp, alignment_of
+from jaxel.core.trade.tightening import RANK
+
+from . import visits
+from .bench_records import record_of
+from .db import Conflict, NotFound, now
+from .edits import DEFAULT_HAND, Edits, changing
+
+NAMES = frozenset(LineUp.__dataclass_fields__)
+
+
+def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
+    """Write readings of the line-up.
+
+    Raises NotFound, Conflict, and InvalidValue naming the field: a base of zero, a negative gap, points that are one.
+    """
+    if unknown := set(edits) - NAMES:
+        raise InvalidValue(min(unknown), "is not a field of the line-up")
+    after = {name: edit.now for name, edit in edits.items()}
+    for name in ("front_mm", "rear_mm", "deflection_mm", "wanted_deflection_mm", "near_at_mm", "far_at_mm", "turned"):
+        if after.get(name) is not None and after[name] < 0:
+            raise InvalidValue(name, "must be 0 or more")
+    for name in ("base_mm", "offset_tolerance_mm", "toe_tolerance_deg", "per_turn_mm"):
+        if after.get(name) is not None and after[name] <= 0:
+            raise InvalidValue(name, "must be above 0")
+    if after.get("origin", "") not in ("", *RANK):
+        raise InvalidValue("origin", f"is one of: {', '.join(RANK)}")
+    shims = after.get("behind", [])
+    if len(shims) > MOST_SHIMS or not all(0 < each <= 20 for each in shims):
+        raise InvalidValue("behind", f"are at most {MOST_SHIMS} shims, each above 0 and at most 20 mm")
+    with changing(connection, visit_id, by) as desk:
+        desk.write("line_up", visit_id, edits)
+        row = connection.execute("SELECT * FROM line_up WHERE visit_id = ?", (visit_id,)).fetchone()
+        centres = visits.get(connection, visit_id).found.geometry.centre_distance_mm
+        alignment_of(record_of(LineUp, row), centres)
+
+
+def begin_heat(connection: sqlite3.Connection, visit_id: int, by: str = DEFAULT_HAND) -> None:
+    """Begin a heat cycle on the server's clock; raises NotFound, and Conflict where one runs already."""
+    with changing(connection, visit_id, by) as desk:
+        last = _last(connection, visit_id)
+        if last is not None and not last.cool_at:
+            raise Conflict(f"a heat cycle runs since {last.began_at[11:16]} UTC already", field="break_in")
+        desk.insert("heat_cycle", {"visit_id": visit_id, "began_at": now()})
+
+
+def end_heat(
+    connection: sqlite3.Connection, visit_id: int, cycle_id: int, temperature_c: float | None, by: str = DEFAULT_HAND
+) -> None:
+    """Note that the belt is warmed through, or has cooled right down after that, with its temperature [°C] if taken.
+
+    Raises NotFound, and Conflict where the cycle is done.
+    """
+    with changing(connection, visit_id, by) as desk:
+        last = _last(connection, visit_id)
+        if last is None or last.id != cycle_id:
+            raise NotFound("heat cycle")
+        if last.cool_at:
+            raise Conflict("this heat cycle is done", field="break_in")
+        step = "cool" if last.warm_at else "warm"
+        values: dict[str, Any] = {f"{step}_at": now(), f"{step}_c": temperature_c}
+        for field, value in values.items():
+            desk.set("heat_cycle", cycle_id, field, value)
+
+
+def take_back_heat(connection: sqlite3.Connection, visit_id: int, cycle_id: int, by: str = DEFAULT_HAND) -> None:
+    """Take back the last heat cycle; raises NotFound."""
+    with changing(connection, visit_id, by) as desk:
+        last = _last(connection, visit_id)
+        if last is None or last.id != cycle_id:
+            raise NotFound("heat cycle")
+        desk.delete("heat_cycle", cycle_id)
+
+
+def release(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
+    """Release a new belt to the road, or overrule its break-in, and why; raises NotFound, Conflict, InvalidValue."""
+    if unknown := set(edits) - {"released", "reason"}:
+        raise InvalidValue(min(unknown), "is not said of a break-in")
+    if "released" in edits and edits["released"].now not in ("", "released", "overruled"):
+        raise InvalidValue("released", "is released or overruled")
+    with changing(connection, visit_id, by) as desk:
+        desk.write("break_in", visit_id, edits)
+
+
+def _last(connection: sqlite3.Connection, visit_id: int) -> HeatCycle | None:
+    row = connection.execute("SELECT * FROM heat_cycle WHERE visit_id = ? ORDER BY id DESC", (visit_id,)).fetchone()
+    return None if row is None else record_of(HeatCycle, row)
