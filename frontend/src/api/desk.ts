@@ -151,6 +151,7 @@ export interface VisitAct {
   label: string
   station: string
   path: string
+  method?: Target['method']
   /** From the visit as it stands once what was typed has been saved. */
   body: (visit: VisitView) => Record<string, unknown>
   held?: boolean
@@ -162,7 +163,7 @@ export interface VisitAct {
 
 /** A button that acts on the visit, with what is shown when it is pressed. */
 export function useVisitAct(
-  { place, label, station, path, body, held, repeats, drops, said }: VisitAct,
+  { place, label, station, path, method = 'POST', body, held, repeats, drops, said }: VisitAct,
   done?: () => void,
   refusedWith?: (reason: string) => void,
 ): Action {
@@ -175,7 +176,7 @@ export function useVisitAct(
       href: `/visits/${visit.id}/${station}#${place}`,
       target: () => {
         const now = cache.getQueryData<VisitView>(['visit', visit.id]) ?? visit
-        return within(visit, path, { method: 'POST', around: body(now) })
+        return within(visit, path, { method, around: body(now) })
       },
       held,
       repeats,

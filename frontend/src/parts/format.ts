@@ -64,6 +64,8 @@ export const STATION_KEYS = {
   belt: 'b',
   strip: 't',
   'set-up': 's',
+  rebuild: 'g',
+  'line-up': 'l',
   'road-test': 'r',
   'hand-over': 'h',
 } as const
@@ -73,6 +75,8 @@ export const STATION_NAMES = {
   belt: 'Belt',
   strip: 'Strip & inspect',
   'set-up': 'Set-up',
+  rebuild: 'Rebuild',
+  'line-up': 'Line-up',
   'road-test': 'Road test',
   'hand-over': 'Hand-over',
 } as const

@@ -16,6 +16,8 @@ import { UndoButton, useUndo } from '../parts/Undo'
 import { BeltStation } from '../stations/Belt'
 import { HandOver } from '../stations/HandOver'
 import { Intake } from '../stations/Intake'
+import { LineUp } from '../stations/LineUp'
+import { Rebuild } from '../stations/Rebuild'
 import { RoadTest } from '../stations/RoadTest'
 import { SetUp } from '../stations/SetUp'
 import { Strip } from '../stations/Strip'
@@ -25,6 +27,8 @@ const BENCHES: Record<Station, () => React.ReactNode> = {
   belt: BeltStation,
   strip: Strip,
   'set-up': SetUp,
+  rebuild: Rebuild,
+  'line-up': LineUp,
   'road-test': RoadTest,
   'hand-over': HandOver,
 }
@@ -81,7 +85,9 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
   const bench = here === 'set-up'
   const head = [visit.machine.rider, visit.intake.odometer_km != null && told(visit.intake.odometer_km, 'km')]
   return (
-    <div className={`flex min-h-dvh flex-col ${bench ? 'one-view' : here === 'strip' ? 'one-view-wide' : ''}`}>
+    <div
+      className={`flex min-h-dvh flex-col ${bench ? 'one-view' : here === 'strip' || here === 'rebuild' ? 'one-view-wide' : ''}`}
+    >
       <Bar
         tools={
           <>

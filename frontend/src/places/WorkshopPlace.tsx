@@ -12,6 +12,7 @@ import { reading } from '../parts/format'
 import { Notices } from '../parts/Notices'
 import { UnitsChoice, useWorkshop } from './Units'
 import { ScoreCard } from './workshop/ScoreCard'
+import { Wrenches } from './workshop/Wrenches'
 
 const FIELD = 'mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3 text-base text-ink'
 const HERE = { subject: 'workshop', href: '/workshop' }
@@ -45,6 +46,7 @@ export function WorkshopPlace() {
                 />
               </section>
               <Stamps stamps={query.data.stamps} />
+              <Wrenches />
             </div>
             <div className="min-w-0 space-y-8">
               <People people={query.data.people} workshop={query.data} />

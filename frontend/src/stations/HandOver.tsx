@@ -17,17 +17,25 @@ import { day, figure, reading, STATION_NAMES, told, unitName } from '../parts/fo
 import { FindingMark } from '../parts/marks'
 import { Quantity } from '../parts/Quantity'
 import { focusOn } from '../parts/reading'
+import { Close } from './handover/Close'
+import { CountedIn, LinedUp, PutBack } from './handover/PutBack'
+import { Row } from './handover/Row'
+import { BreakIn } from './lineup/BreakIn'
 import { Compared } from './RoadTest'
 import { useItemPhotos } from './strip/ItemPhotos'
 
 const AT_HAND_OVER = { station: 'hand-over', path: '/hand-over' }
 
 export function HandOver() {
-  const { visit } = useDesk()
+  const { visit, closed } = useDesk()
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_22rem] print:block">
-      <Sheet visit={visit} />
+      <div className="min-w-0 space-y-5 print:space-y-0">
+        {!closed && <Close />}
+        <Sheet visit={visit} />
+      </div>
       <aside aria-label="For the rider" className="min-w-0 space-y-4 print:hidden">
+        {visit.break_in?.station === 'hand-over' && <BreakIn />}
         <Heading>For the rider</Heading>
         <TextField
           {...AT_HAND_OVER}
@@ -263,15 +271,6 @@ function ChangedElsewhere({ visit, seen }: { visit: VisitView; seen: number }) {
   )
 }
 
-function Row({ name, children }: { name: string; children: React.ReactNode }) {
-  return (
-    <div className="grid gap-x-4 sm:grid-cols-[8.5rem_1fr] print:grid-cols-[8.5rem_1fr] border-t border-line py-2.5 print:py-1.5">
-      <dt className="text-quiet">{name}</dt>
-      <dd className="min-w-0 wrap-anywhere whitespace-pre-line">{children}</dd>
-    </div>
-  )
-}
-
 /** What was found worn, what is watched until when, and what was sound, in as few lines as it takes. */
 function Inspected({ visit }: { visit: VisitView }) {
   const photos = useItemPhotos(visit.id)
@@ -415,6 +414,16 @@ function Sheet({ visit }: { visit: VisitView }) {
             ))}
           </Row>
         )}
+        {has('rebuild') && <PutBack visit={visit} />}
+        {has('line-up') && <LinedUp visit={visit} />}
+        {visit.break_in && (
+          <Row name="Break-in">
+            {visit.break_in.counted} of {visit.break_in.asked} heat cycles
+            {visit.break_in.released === 'released' && ', released to the road'}
+            {visit.break_in.released === 'overruled' && `, overruled: ${visit.break_in.reason}`}
+          </Row>
+        )}
+        {visit.close.counts.length > 0 && <CountedIn visit={visit} />}
         {(has('set-up') || has('road-test')) && (
           <Row name="Predicted, rpm">
             {found && left ? (

@@ -1,0 +1,167 @@
+// The workshop's torque wrenches: what each reaches, and when it is to be checked.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, must } from '../../api/client'
+import { useDraft } from '../../api/draft'
+import { useAct } from '../../api/saved'
+import { withUnit } from '../../api/units'
+import { Button, Done } from '../../parts/Button'
+import { Heading } from '../../parts/Caution'
+import { figure, reading, unitName } from '../../parts/format'
+
+const FIELD = 'mt-1 h-11 w-full rounded-md border-2 border-line bg-card px-2 text-base text-ink'
+const HERE = { subject: 'workshop', href: '/workshop' }
+
+function useWrenches() {
+  return useQuery({ queryKey: ['wrenches'], queryFn: () => must(api.GET('/api/wrenches')) })
+}
+
+type Own = NonNullable<ReturnType<typeof useWrenches>['data']>['wrenches'][number]
+
+export function Wrenches() {
+  const { data } = useWrenches()
+  return (
+    <section className="min-w-0" aria-label="Wrenches">
+      <Heading aside="range, step, day of checking">Torque wrenches</Heading>
+      <ul className="mb-3 divide-y divide-line border-y border-line empty:hidden">
+        {data?.wrenches.map((each) => (
+          <Row key={each.id} wrench={each} />
+        ))}
+      </ul>
+      <Add />
+    </section>
+  )
+}
+
+function Row({ wrench }: { wrench: Own }) {
+  const queries = useQueryClient()
+  const verb = wrench.retired ? 'Bring back' : 'Retire'
+  const retire = useAct(
+    {
+      ...HERE,
+      place: `wrench ${wrench.id}`,
+      label: `${verb} ${wrench.name}`,
+      target: () => ({
+        method: 'PATCH',
+        path: `/api/wrenches/${wrench.id}`,
+        around: { retired: { was: wrench.retired, now: !wrench.retired } },
+      }),
+    },
+    () => queries.invalidateQueries({ queryKey: ['wrenches'] }),
+  )
+  return (
+    <li
+      className={`flex flex-wrap items-center gap-x-3 py-1 ${wrench.retired ? 'text-quiet' : ''}`}
+      data-wrench={wrench.name}
+    >
+      <span className="min-w-0 flex-1">
+        <b>{wrench.name}</b>{' '}
+        <span className="reading">
+          {wrench.kind === 'multiplier'
+            ? `${figure(wrench.ratio ?? 0, 1)} to 1, up to ${reading(wrench.high_nm, 'N·m')} ${unitName('N·m')}`
+            : `${reading(wrench.low_nm, 'N·m')}–${reading(wrench.high_nm, 'N·m')} ${unitName('N·m')}, step ${reading(wrench.step_nm, 'N·m', 1)}`}
+        </span>
+        <span className={`block text-sm ${wrench.overdue ? 'font-semibold text-watch' : 'text-quiet'}`}>
+          {wrench.due_on
+            ? `${wrench.overdue ? 'overdue for checking since' : 'to be checked on'} ${wrench.due_on}`
+            : ''}
+          {wrench.length_mm != null && ` · ${reading(wrench.length_mm, 'mm')} ${unitName('mm')} grip to square`}
+        </span>
+      </span>
+      <Button look="plain" action={retire} aria-label={`${verb} ${wrench.name}`}>
+        {verb}
+      </Button>
+      <Done action={retire} className="w-full text-sm" />
+    </li>
+  )
+}
+
+function Add() {
+  const queries = useQueryClient()
+  const [name, setName] = useDraft('wrench name')
+  const [kind, setKind] = useState<'wrench' | 'multiplier'>('wrench')
+  const [typed, setTyped] = useState<Record<string, string>>({})
+  const torque = (field: string) => (typed[field]?.trim() ? withUnit(typed[field] ?? '', 'N·m') : null)
+  const add = useAct(
+    {
+      ...HERE,
+      place: 'wrench',
+      label: `Wrench ${name}`,
+      target: () => ({
+        method: 'POST',
+        path: '/api/wrenches',
+        around: {
+          name,
+          kind,
+          low: kind === 'wrench' ? torque('low') : null,
+          high: torque('high'),
+          step: kind === 'wrench' ? torque('step') : null,
+          length_mm: typed.length?.trim() ? withUnit(typed.length, 'mm') : null,
+          ratio: kind === 'multiplier' && typed.ratio?.trim() ? typed.ratio : null,
+          due_on: typed.due ?? '',
+        },
+      }),
+      held: false,
+    },
+    () => {
+      setName('')
+      setTyped({})
+      queries.invalidateQueries({ queryKey: ['wrenches'] })
+    },
+  )
+  const field = (key: string, label: string, type = 'text') => (
+    <label className="block min-w-24 flex-1">
+      {label}
+      <input
+        type={type}
+        className={FIELD}
+        value={typed[key] ?? ''}
+        maxLength={30}
+        onChange={(event) => setTyped({ ...typed, [key]: event.target.value })}
+      />
+    </label>
+  )
+  return (
+    <form
+      className="space-y-2 text-sm text-quiet"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (name.trim()) add.run()
+      }}
+    >
+      <div className="flex flex-wrap gap-2">
+        <label className="block min-w-40 flex-[2]">
+          Another wrench
+          <input className={FIELD} value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <label className="block">
+          It is a
+          <select className={FIELD} value={kind} onChange={(event) => setKind(event.target.value as typeof kind)}>
+            <option value="wrench">torque wrench</option>
+            <option value="multiplier">multiplier</option>
+          </select>
+        </label>
+      </div>
+      <div className="flex flex-wrap gap-2">
+        {kind === 'wrench' ? (
+          <>
+            {field('low', `From, ${unitName('N·m')}`)}
+            {field('high', `to, ${unitName('N·m')}`)}
+            {field('step', 'in steps of')}
+            {field('length', `Grip to square, ${unitName('mm')}`)}
+          </>
+        ) : (
+          <>
+            {field('ratio', 'Ratio, to 1')}
+            {field('high', `Up to, ${unitName('N·m')}`)}
+          </>
+        )}
+        {field('due', 'To be checked on', 'date')}
+      </div>
+      <Button look="plain" action={add} submits disabled={!name.trim()}>
+        Add it
+      </Button>
+      <Done action={add} />
+    </form>
+  )
+}

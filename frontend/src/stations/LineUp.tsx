@@ -1,0 +1,246 @@
+// Line-up: are the clutches in line, which way to move and with which shims, and does the belt lie as it should.
+import type { VisitView } from '../api/client'
+import { useDesk } from '../api/desk'
+import { Heading } from '../parts/Caution'
+import { SavedChoice, SavedSelect } from '../parts/Choice'
+import { NumberField, TextField } from '../parts/Field'
+import { figure, reading, signed, told, unitName } from '../parts/format'
+import { FindingMark } from '../parts/marks'
+import { Tick } from '../parts/Tick'
+import { BreakIn } from './lineup/BreakIn'
+import { PlanView } from './lineup/PlanView'
+import { Shims } from './lineup/Shims'
+
+type Read = VisitView['line_up']['read']
+
+const AT = { station: 'line-up', path: '/line-up' }
+const WAYS = [
+  { value: 'gaps', name: 'Two gaps of a bar' },
+  { value: 'points', name: 'Offset at two points' },
+] as const
+const ORIGINS = ['', 'manual', "part maker's sheet", 'common practice', 'from memory']
+
+interface MeasuredProps {
+  field: keyof Read
+  label: string
+  unit?: string
+  hint?: React.ReactNode
+}
+
+/** A number of the line-up. */
+function Measured({ field, label, unit = 'mm', hint }: MeasuredProps) {
+  return (
+    <NumberField
+      {...AT}
+      label={label}
+      unit={unit}
+      place={field}
+      field={field}
+      walk="line-up"
+      hint={hint}
+      read={(visit) => visit.line_up.read[field]}
+    />
+  )
+}
+
+export function LineUp() {
+  const { visit } = useDesk()
+  return (
+    <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)]">
+      <section className="min-w-0 space-y-4" aria-label="Readings">
+        <Bar />
+        <BeltOn />
+      </section>
+      <section className="min-w-0 space-y-3" aria-label="What follows">
+        <PlanView />
+        <Verdict />
+        <Shims />
+        {visit.break_in?.station === 'line-up' && <BreakIn />}
+      </section>
+    </div>
+  )
+}
+
+function Bar() {
+  const { visit } = useDesk()
+  const { read } = visit.line_up
+  return (
+    <div className="space-y-3">
+      <Heading aside="bar flat on the secondary, past the primary's face">The bar</Heading>
+      <SavedChoice
+        {...AT}
+        label="How it is measured"
+        place="way"
+        field="way"
+        compact
+        options={WAYS}
+        none={{ name: 'Not measured', value: '' }}
+        read={(now) => now.line_up.read.way ?? ''}
+      />
+      {read.way === 'gaps' && (
+        <div className="grid grid-cols-3 gap-3">
+          <Measured field="front_mm" label="Front gap" />
+          <Measured field="rear_mm" label="Rear gap" />
+          <Measured field="base_mm" label="Between them" />
+        </div>
+      )}
+      {read.way === 'points' && (
+        <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+          <Measured field="near_mm" label="Near offset" />
+          <Measured field="near_at_mm" label="at, from secondary" />
+          <Measured field="far_mm" label="Far offset" />
+          <Measured field="far_at_mm" label="at, from secondary" />
+        </div>
+      )}
+      {read.way && (
+        <div className="grid grid-cols-3 gap-3">
+          <Measured field="nominal_mm" label="It should be" />
+          <Measured
+            field="offset_tolerance_mm"
+            label="give or take"
+            hint={
+              read.offset_tolerance_mm == null
+                ? `else ${told(visit.line_up.offset_tolerance_mm, 'mm')}, from memory`
+                : ''
+            }
+          />
+          <Measured
+            field="toe_tolerance_deg"
+            label="toe, give or take"
+            unit="deg"
+            hint={
+              read.toe_tolerance_deg == null ? `else ${told(visit.line_up.toe_tolerance_deg, 'deg')}, from memory` : ''
+            }
+          />
+        </div>
+      )}
+      {read.way && (
+        <SavedSelect
+          {...AT}
+          label="Said by"
+          place="origin"
+          field="origin"
+          options={ORIGINS.map((each) => ({ value: each, name: each || 'nobody yet' }))}
+          send={(value) => value}
+          className="mt-1 h-11 w-full rounded-md border-2 border-line bg-card px-2"
+          read={(now) => now.line_up.read.origin ?? ''}
+        />
+      )}
+    </div>
+  )
+}
+
+/** The belt on: how it lies, the adjuster, and turned until it rides at the rim. */
+function BeltOn() {
+  const { visit } = useDesk()
+  const { belt, model_deflection_mm: model, model_ride_mm: ride, seating_turns: turns } = visit.line_up
+  return (
+    <div className="space-y-3">
+      <Heading aside={visit.belt.way_round}>Belt on</Heading>
+      <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+        <Measured
+          field="deflection_mm"
+          label="Deflection"
+          hint={model == null ? '' : `model ${reading(model, 'mm')}`}
+        />
+        <Measured field="wanted_deflection_mm" label="manual's word" />
+        <Measured field="ride_mm" label="or below the rim" hint={ride == null ? '' : `model ${reading(ride, 'mm')}`} />
+        <Measured field="per_turn_mm" label="adjuster, a turn" />
+      </div>
+      {belt && (
+        <p className="flex items-start gap-2" data-belt-lie>
+          <span className="mt-1">
+            <FindingMark finding={belt.right ? 'keep' : 'watch'} size={16} />
+          </span>
+          <span>
+            {belt.right ? 'Lies as it should' : belt.off_mm > 0 ? 'Too slack' : 'Too tight'}:{' '}
+            <b className="reading">{signed(belt.off_mm, 1)}</b> mm against {belt.source} {told(belt.wanted_mm, 'mm')}.
+            {belt.turns != null && !belt.right && (
+              <>
+                {' '}
+                Adjuster <b className="reading">{figure(Math.abs(belt.turns), 1)}</b> turns{' '}
+                {belt.turns > 0 ? 'so that the secondary closes further' : 'so that it stands further open'}.
+              </>
+            )}
+          </span>
+        </p>
+      )}
+      <div className="grid items-end gap-3 sm:grid-cols-[10rem_minmax(0,1fr)]">
+        <Measured
+          field="turned"
+          label="Turned by hand"
+          unit="turns"
+          hint={`${turns} to ${turns + 2}, common practice`}
+        />
+        <Tick
+          {...AT}
+          label="The belt rides at the rim of the secondary"
+          place="seated"
+          field="seated"
+          read={(now) => now.line_up.read.seated ?? false}
+        />
+      </div>
+    </div>
+  )
+}
+
+/** Offset and toe against their tolerance, and which way it must move. */
+function Verdict() {
+  const { visit } = useDesk()
+  const {
+    alignment,
+    out,
+    offset_tolerance_mm: offset,
+    toe_tolerance_deg: toe,
+    tolerance_origin: origin,
+  } = visit.line_up
+  if (!alignment) return null
+  const offsetOut = alignment.offset_mm != null && Math.abs(alignment.offset_mm) > offset
+  const toeOut = Math.abs(alignment.toe_deg) > toe
+  return (
+    <div className="space-y-2" data-verdict>
+      <dl className="grid grid-cols-2 gap-3">
+        <Figure
+          name={`Offset, ${unitName('mm')}`}
+          value={alignment.offset_mm == null ? '–' : signed(alignment.offset_mm, 2)}
+          within={`± ${reading(offset, 'mm')} · ${origin}`}
+          finding={alignment.offset_mm == null ? '' : offsetOut ? 'replace' : 'keep'}
+        />
+        <Figure
+          name="Toe, °"
+          value={signed(alignment.toe_deg, 2)}
+          within={`± ${figure(toe, 1)}° · ${origin}`}
+          finding={toeOut ? 'replace' : 'keep'}
+        />
+      </dl>
+      {out.map((words) => (
+        <p key={words} className="font-semibold first-letter:uppercase" data-out>
+          {words}.
+        </p>
+      ))}
+      {out.length > 0 && (
+        <TextField
+          {...AT}
+          label="Left so because"
+          place="reason"
+          field="reason"
+          limit={500}
+          read={(now) => now.line_up.read.reason ?? ''}
+        />
+      )}
+    </div>
+  )
+}
+
+function Figure({ name, value, within, finding }: { name: string; value: string; within: string; finding: string }) {
+  return (
+    <div className="rounded-md border border-line bg-card px-3 py-2">
+      <dt className="text-sm text-quiet">{name}</dt>
+      <dd className="flex flex-wrap items-baseline gap-x-3">
+        <span className="reading text-2xl font-bold">{value}</span>
+        {finding && <FindingMark finding={finding} size={16} />}
+        <span className="text-sm text-quiet">{within}</span>
+      </dd>
+    </div>
+  )
+}

@@ -1,0 +1,87 @@
+// What the hand-over tells of putting back: torques with who gave them, the line-up, what was counted in.
+import type { VisitView } from '../../api/client'
+import { day, signed, told } from '../../parts/format'
+import { Row } from './Row'
+
+/** Every fastener that went back, with its torque, who gave it and when; what is owed by name. */
+export function PutBack({ visit }: { visit: VisitView }) {
+  const steps = visit.rebuild.steps.filter((step) => step.fasteners.length > 0 || step.accepted)
+  return (
+    <Row name="Put back">
+      {steps.length === 0 && 'nothing was opened'}
+      {steps.map((step) => (
+        <div key={step.place}>
+          {step.accepted && (
+            <p className="text-signal-words">
+              {step.amiss.join('; ')}: left so, {step.accepted}
+            </p>
+          )}
+          {step.fasteners.map((each) => (
+            <p key={each.key}>
+              {each.place}
+              {each.count > 1 && ` ×${each.count}`}, {step.side}:{' '}
+              {each.done.state === 'done' ? (
+                <>
+                  <b>{each.done.torque_nm != null ? told(each.done.torque_nm, 'N·m') : each.tightness}</b>
+                  <span className="text-quiet">
+                    {each.done.means &&
+                      each.done.means !== 'wrench' &&
+                      each.done.means !== 'by hand' &&
+                      `, ${each.done.means}`}{' '}
+                    · {each.done.by}, {day(each.done.at ?? '')}
+                  </span>
+                </>
+              ) : (
+                <b className="text-signal-words">{each.done.state === 'owed' ? 'torque owed' : 'not tightened'}</b>
+              )}
+            </p>
+          ))}
+        </div>
+      ))}
+    </Row>
+  )
+}
+
+export function LinedUp({ visit }: { visit: VisitView }) {
+  const { alignment, read, out } = visit.line_up
+  return (
+    <Row name="Line-up">
+      {alignment ? (
+        <>
+          offset {alignment.offset_mm == null ? '–' : signed(alignment.offset_mm, 2)} mm, toe{' '}
+          {signed(alignment.toe_deg, 2)}°{out.length > 0 && <b className="text-signal-words"> · {out.join('; ')}</b>}
+          {read.reason && `: left so, ${read.reason}`}
+        </>
+      ) : (
+        'not measured'
+      )}
+      {read.deflection_mm != null && ` · deflection ${told(read.deflection_mm, 'mm')}`}
+      {read.ride_mm != null && ` · ${told(read.ride_mm, 'mm')} below the rim`}
+    </Row>
+  )
+}
+
+export function CountedIn({ visit }: { visit: VisitView }) {
+  const { counts, missing, out, back } = visit.close
+  const access = counts.filter((each) => each.sort === 'access')
+  const short = Object.values(missing)
+  return (
+    <Row name="Counted in">
+      {out > 0 && `${back} of ${out} fasteners and small parts`}
+      {out === 0 && `${counts.length - short.length} of ${counts.length}`}
+      {access.map((each) => (
+        <p key={each.key}>
+          {each.name}: {each.back ? 'refitted' : 'not refitted'}
+          {each.note && `, ${each.note}`}
+        </p>
+      ))}
+      {counts
+        .filter((each) => each.back != null && missing[each.key])
+        .map((each) => (
+          <b key={each.key} className="block text-signal-words">
+            {missing[each.key]}
+          </b>
+        ))}
+    </Row>
+  )
+}
