@@ -17,7 +17,7 @@ from jaxel.core.trade.close_out import Count
 from jaxel.core.trade.kind_file import Compound, Fastener, Shape, Tightness
 from jaxel.core.trade.kinds import Side
 from jaxel.core.trade.line_up import Alignment, BeltLie, LineUp, ShimStack
-from jaxel.core.trade.rebuild import Ask, Step, Turn
+from jaxel.core.trade.rebuild import WRONG_WAY, Ask, Step, Turn
 from jaxel.core.trade.schools import followed
 from jaxel.core.trade.stations import counts_of
 from jaxel.core.trade.strip import clutches as clutches_of
@@ -109,6 +109,7 @@ class StepView(BaseModel):
     matched: list[MatchedView]
     wind: bool
     amiss: list[str]
+    acceptable: bool
     accepted: str
     open: list[str]
     begun: bool
@@ -287,6 +288,7 @@ def _step(visit: Visit, step: Step, kind: str, said: Torques, own: list[Wrench],
         matched=[_matched(visit, step, index) for index in range(len(step.matched))],
         wind=step.wind,
         amiss=[retold(each) for each in step.amiss],
+        acceptable=any(each != WRONG_WAY for each in step.amiss),
         accepted=visit.back_together.rebuild.accepted.get(step.place, ""),
         open=[retold(words) for _, words in step.open],
         begun=touched,

@@ -89,6 +89,8 @@ interface NumberFieldProps extends FieldPlace {
   changed?: boolean
   /** What the field is called where its label alone does not say it. */
   called?: string
+  /** Named for those who listen only. */
+  unlabelled?: boolean
   /** The row of readings it belongs to: Enter goes to the next of it that waits. */
   walk?: string
   onType?: () => void
@@ -97,7 +99,7 @@ interface NumberFieldProps extends FieldPlace {
 }
 
 export function NumberField(props: NumberFieldProps) {
-  const { label, unit = '', size = 'normal', hint, changed, called, walk, onType, step, ...place } = props
+  const { label, unit = '', size = 'normal', hint, changed, called, unlabelled, walk, onType, step, ...place } = props
   const id = useId()
   const show = (value: unknown) => typed(value == null ? null : Number(value), unit)
   const saved = useVisitField({ ...place, label: called ?? label, show, send: (text) => withUnit(text, unit) })
@@ -155,12 +157,16 @@ export function NumberField(props: NumberFieldProps) {
 
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className="block truncate text-sm text-quiet" title={called ?? label}>
-        {label}
+      <label
+        htmlFor={id}
+        className={unlabelled ? 'sr-only' : 'block truncate text-sm text-quiet'}
+        title={called ?? label}
+      >
+        {unlabelled ? (called ?? label) : label}
         {besideLabel && ` ${unitName(unit)}`}
       </label>
       <div
-        className={`mt-1 flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}
+        className={`${unlabelled ? '' : 'mt-1'} flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}
       >
         <input
           ref={input}

@@ -55,6 +55,7 @@ export function LineUp() {
         <PlanView />
         <Verdict />
         <Shims />
+        <LeftSo />
         {visit.break_in?.station === 'line-up' && <BreakIn />}
       </section>
     </div>
@@ -93,7 +94,7 @@ function Bar() {
         </div>
       )}
       {read.way && (
-        <div className="grid grid-cols-3 gap-3">
+        <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
           <Measured field="nominal_mm" label="It should be" />
           <Measured
             field="offset_tolerance_mm"
@@ -112,19 +113,17 @@ function Bar() {
               read.toe_tolerance_deg == null ? `else ${told(visit.line_up.toe_tolerance_deg, 'deg')}, from memory` : ''
             }
           />
+          <SavedSelect
+            {...AT}
+            label="Said by"
+            place="origin"
+            field="origin"
+            options={ORIGINS.map((each) => ({ value: each, name: each || 'nobody yet' }))}
+            send={(value) => value}
+            className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-1"
+            read={(now) => now.line_up.read.origin ?? ''}
+          />
         </div>
-      )}
-      {read.way && (
-        <SavedSelect
-          {...AT}
-          label="Said by"
-          place="origin"
-          field="origin"
-          options={ORIGINS.map((each) => ({ value: each, name: each || 'nobody yet' }))}
-          send={(value) => value}
-          className="mt-1 h-11 w-full rounded-md border-2 border-line bg-card px-2"
-          read={(now) => now.line_up.read.origin ?? ''}
-        />
       )}
     </div>
   )
@@ -143,9 +142,9 @@ function BeltOn() {
           label="Deflection"
           hint={model == null ? '' : `model ${reading(model, 'mm')}`}
         />
-        <Measured field="wanted_deflection_mm" label="manual's word" />
-        <Measured field="ride_mm" label="or below the rim" hint={ride == null ? '' : `model ${reading(ride, 'mm')}`} />
-        <Measured field="per_turn_mm" label="adjuster, a turn" />
+        <Measured field="wanted_deflection_mm" label="manual: it should be" />
+        <Measured field="ride_mm" label="Below the rim" hint={ride == null ? '' : `model ${reading(ride, 'mm')}`} />
+        <Measured field="per_turn_mm" label="Adjuster, per turn" />
       </div>
       {belt && (
         <p className="flex items-start gap-2" data-belt-lie>
@@ -218,17 +217,23 @@ function Verdict() {
           {words}.
         </p>
       ))}
-      {out.length > 0 && (
-        <TextField
-          {...AT}
-          label="Left so because"
-          place="reason"
-          field="reason"
-          limit={500}
-          read={(now) => now.line_up.read.reason ?? ''}
-        />
-      )}
     </div>
+  )
+}
+
+/** Why it stays out, where it does. */
+function LeftSo() {
+  const { visit } = useDesk()
+  if (visit.line_up.out.length === 0) return null
+  return (
+    <TextField
+      {...AT}
+      label="Left so because"
+      place="reason"
+      field="reason"
+      limit={500}
+      read={(now) => now.line_up.read.reason ?? ''}
+    />
   )
 }
 

@@ -3,8 +3,9 @@ import { useLocation, useNavigate } from 'react-router'
 import { useDesk } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { figure, reading, unitName } from '../parts/format'
+import { intoView } from '../parts/intoView'
 import { FindingMark, StateMark } from '../parts/marks'
-import { PickList } from './rebuild/PickList'
+import { LayOut, LeftOn, PickList } from './rebuild/PickList'
 import { StepPanel } from './rebuild/StepPanel'
 import { brief, type StepView } from './rebuild/step'
 
@@ -51,8 +52,9 @@ export function Rebuild() {
           <Heading
             aside={`${own.filter((step) => step.open.length === 0).length} of ${own.length}`}
           >{`${clutch?.name ?? ''}, backwards`}</Heading>
+          {!steps.some((step) => step.begun) && <PickList />}
           <StepList own={own} inHand={inHand} take={take} />
-          <PickList />
+          <LeftOn />
         </section>
         <section className="min-h-0 min-w-0 lg:overflow-y-auto lg:pr-1" aria-label="In hand" data-inhand={inHand.place}>
           <StepPanel
@@ -84,9 +86,10 @@ function StepList({ own, inHand, take }: StepListProps) {
           <li key={step.place}>
             <button
               type="button"
+              ref={here ? intoView : undefined}
               aria-current={here || undefined}
               onClick={() => take(step)}
-              className={`flex min-h-12 w-full items-center gap-3 px-2 py-1 text-left ${here ? 'bg-card outline-2 -outline-offset-2 outline-signal' : 'hover:bg-card'}`}
+              className={`flex min-h-11 w-full items-center gap-3 px-2 text-left leading-tight ${here ? 'bg-card outline-2 -outline-offset-2 outline-signal' : 'hover:bg-card'}`}
             >
               {step.amiss.length > 0 && !step.accepted ? (
                 <FindingMark finding="replace" size={18} />
@@ -113,9 +116,10 @@ function StepList({ own, inHand, take }: StepListProps) {
 /** What follows of all steps, in one line: what is owed, what is out of balance, what is out and in. */
 function Follows() {
   const { visit } = useDesk()
-  const { owed, balance, out, back } = visit.rebuild
+  const { owed, balance, out, back, steps } = visit.rebuild
+  const begun = steps.some((step) => step.begun)
   return (
-    <dl className="flex flex-wrap gap-x-10 gap-y-1 rounded-md bg-tray px-3 py-2 text-sm" data-follows>
+    <dl className="flex min-h-11 flex-wrap items-center gap-x-8 gap-y-1 rounded-md bg-tray px-3 text-sm" data-follows>
       <div>
         <dt className="inline text-quiet">Torque owed </dt>
         <dd className="inline font-bold">{owed.length === 0 ? 'none' : owed.join(' · ')}</dd>
@@ -135,6 +139,7 @@ function Follows() {
           {out} out, {back} in
         </dd>
       </div>
+      {begun && <LayOut />}
     </dl>
   )
 }

@@ -7,6 +7,7 @@ import { Button, Done } from '../parts/Button'
 import { SavedChoice } from '../parts/Choice'
 import { ClutchStack } from '../parts/ClutchStack'
 import { figure } from '../parts/format'
+import { intoView } from '../parts/intoView'
 import { FindingMark, StateMark } from '../parts/marks'
 import { Explained } from './strip/Explained'
 import { ItemPanel } from './strip/ItemPanel'
@@ -159,15 +160,6 @@ function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: st
       <Done action={rest} />
     </div>
   )
-}
-
-/** The item in hand is never out of sight in its list. */
-function intoView(element: HTMLElement | null) {
-  const list = element?.closest('ul')
-  if (!element || !list) return
-  const [row, box] = [element.getBoundingClientRect(), list.getBoundingClientRect()]
-  if (row.top < box.top) list.scrollTop -= box.top - row.top
-  else if (row.bottom > box.bottom) list.scrollTop += row.bottom - box.bottom
 }
 
 function ItemList({ own, kind, inHand, take }: ItemListProps) {

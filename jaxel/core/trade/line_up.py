@@ -24,8 +24,12 @@ SEATING_TURNS = 5
 OFFSET_TOLERANCE_MM, TOE_TOLERANCE_DEG = 0.8, 0.3
 """Where neither manual nor workshop says otherwise; from memory, the manual wins."""
 
-LIE_TOLERANCE = 0.15
-"""Share by which a deflection may differ from where it should be; from memory, the manual wins."""
+LIE_TOLERANCE, LIE_LEAST_MM = 0.15, 5.0
+"""By how much a deflection may differ from where it should be, as a share and at least [mm]: a hand's press gives some
+even on a taut belt; from memory, the manual wins."""
+
+ADJUSTER_MM = 4.0
+"""As far either way as an adjuster is looked at."""
 
 MOST_SHIMS = 12
 FINEST = 100
@@ -242,27 +246,24 @@ def belt_lie(line_up: LineUp, document: SetupDocument) -> BeltLie | None:
     off = line_up.deflection_mm - to_be
     turns = None
     if line_up.per_turn_mm:
-        further = _adjusted(document, off)
-        turns = None if further is None else further / line_up.per_turn_mm
-    return BeltLie(to_be, source, off, abs(off) <= max(1.0, LIE_TOLERANCE * to_be), turns)
+        stands, wants = (_adjuster_at(document, each) for each in (line_up.deflection_mm, to_be))
+        turns = None if stands is None or wants is None else (wants - stands) / line_up.per_turn_mm
+    return BeltLie(to_be, source, off, abs(off) <= max(LIE_LEAST_MM, LIE_TOLERANCE * to_be), turns)
 
 
-def _adjusted(document: SetupDocument, off_mm: float) -> float | None:
-    """How much further the secondary must close [mm] to take so much deflection away; None where none does."""
-    here = lie_of_belt(document)
-    if here is None:
-        return None
+def _adjuster_at(document: SetupDocument, deflection_mm: float) -> float | None:
+    """How much further than now the secondary would close [mm] at a deflection, by the model; None where none tells."""
 
     def missed(further: float) -> float:
         geometry = document.geometry
         stop = geometry.secondary.model_copy(update={"adjuster_mm": geometry.secondary.adjuster_mm + further})
         moved = geometry.model_copy(update={"secondary": stop})
         lie = lie_of_belt(document.model_copy(update={"geometry": moved}))
-        return math.nan if lie is None else lie.deflection_mm - (here.deflection_mm - off_mm)
+        return math.nan if lie is None else lie.deflection_mm - deflection_mm
 
-    low, high = -6.0, 6.0
+    low, high = -ADJUSTER_MM, ADJUSTER_MM
     ends = missed(low), missed(high)
-    if any(math.isnan(each) for each in ends) or ends[0] * ends[1] > 0:
+    if deflection_mm <= 0 or any(math.isnan(each) for each in ends) or ends[0] * ends[1] > 0:
         return None
     return float(brentq(missed, low, high, xtol=1e-4))
 

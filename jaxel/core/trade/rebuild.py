@@ -28,6 +28,10 @@ CHECKS: Mapping[str, str] = {
 }
 """The three checks once a helix is together (common practice)."""
 
+WRONG_WAY = "spring wound the wrong way: it pulls the helix off its followers"
+"""No machine leaves like that, whatever the reason."""
+
+UNWOUND = "Square in its seats. The set-up's spring has no torsion: it is not wound."
 RETURN = {"full_return": "Opened and closed by hand: free all the way, and back"}
 
 
@@ -161,12 +165,15 @@ class Bench:
     def _step(self, clutch: Opened, part: ClutchPart, marked: Sequence[str]) -> Step:
         side, guide = clutch.side, clutch.kind.guide
         place = f"{side}.{part.key}"
-        asks = [("back", "back", part.back or "In its place, clean and dry.")]
-        if part.mark:
+        wound = part.shape == "spring" and _is_secondary(clutch, part) and self.expected.torsion
+        unwound = part.shape == "spring" and _is_secondary(clutch, part) and not wound
+        back = UNWOUND if unwound else part.back or "In its place, clean and dry."
+        asks = [("back", "back", back)]
+        if part.mark and not unwound:
             made = place in marked
             words = part.mark if made else f"No mark was made when it came apart. {part.mark}"
             asks.append(("mark", "mark", words))
-        if part.facing:
+        if part.facing and not unwound:
             asks.append(("facing", "facing", part.facing))
         for each in guide.lubrication:
             if part.key in each.parts:
@@ -178,12 +185,8 @@ class Bench:
             asks.append(("stop", "stop", part.stop))
         done = tuple((each, self.tightened.get((side, each.key), UNTOUCHED)) for each in fasteners)
         sets = tuple(self._weighed(side, each) for each in guide.matched if each.part == part.key)
-        wound = part.shape == "spring" and self._winds(clutch) and _is_secondary(clutch, part)
         step = Step(side, part.key, part.name, part, tuple(self._ask(place, *each) for each in asks), done, sets, wound)
         return self._judged(step)
-
-    def _winds(self, clutch: Opened) -> bool:
-        return self.expected.torsion and clutch.kind.form != "swing-arm"
 
     def _checks(self, clutch: Opened) -> Step | None:
         shapes = {part.shape for part in clutch.parts}
@@ -216,8 +219,8 @@ class Bench:
             lacks.append((step.place, "which way the sheave turns as it closes"))
         if step.wind and not self.rebuild.wound:
             lacks.append((step.place, "which way the top was turned"))
-        if amiss and not self.rebuild.accepted.get(step.place, "").strip():
-            lacks += [(step.place, each) for each in amiss]
+        accepted = bool(self.rebuild.accepted.get(step.place, "").strip())
+        lacks += [(step.place, each) for each in amiss if each == WRONG_WAY or not accepted]
         return Step(
             step.side, step.key, step.name, step.part, step.asks, step.fasteners, step.matched, step.wind, tuple(amiss),
             tuple(lacks),
@@ -237,7 +240,7 @@ class Bench:
     def _wound(self) -> Iterator[str]:
         held, said_of = self.rebuild, self.expected
         if held.closes and held.wound and held.closes != held.wound:
-            yield "spring wound the wrong way: it pulls the helix off its followers"
+            yield WRONG_WAY
         stands = (held.sheave_hole, held.helix_hole)
         if said_of.holes and all(stands) and stands != said_of.holes:
             yield f"spring in {'–'.join(stands)}, the set-up says {'–'.join(said_of.holes)}"

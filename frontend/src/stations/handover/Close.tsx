@@ -26,6 +26,13 @@ export function Close() {
   return (
     <section aria-label="Counted out and in" className="print:hidden">
       <Heading aside={out > 0 ? `${out} out, ${back} in` : undefined}>Counted out and in</Heading>
+      {counts.some((each) => each.sort !== 'access') && (
+        <p className="flex justify-end gap-3 pb-1 text-sm text-quiet" aria-hidden="true">
+          <span className="w-20 pl-2">out</span>
+          <span className="w-20 pl-2">back</span>
+          <span className="w-24" />
+        </p>
+      )}
       <ul className="divide-y divide-line border-y border-line empty:hidden" data-counts>
         {counts.map((each) => (
           <Row key={each.key} each={each} />
@@ -100,6 +107,7 @@ function Row({ each }: { each: Count }) {
           <div className="w-20">
             <NumberField
               {...at}
+              unlabelled
               label="out"
               called={`${each.name}, out`}
               place={`${place}_out`}
@@ -110,6 +118,7 @@ function Row({ each }: { each: Count }) {
           <div className="w-20">
             <NumberField
               {...at}
+              unlabelled
               label="back"
               called={`${each.name}, back`}
               place={place}

@@ -25,7 +25,7 @@ export function PlanView() {
   const degTimes = Math.max(1, Math.round(Math.min(3 / toe, 14 / Math.max(Math.abs(deg), toe))))
   const [left, right] = [-r2 * 1.15, centres + r1 * 1.25]
   const width = right - left
-  const height = width * 0.42
+  const height = width * 0.36
   const words = alignment
     ? `From above: the primary ${Math.abs(error) < 0.005 ? 'in line' : `${error > 0 ? 'in' : 'out'} by ${Math.abs(error).toFixed(2)} mm`}, toe ${deg.toFixed(2)}°`
     : 'From above: the two clutches, not measured yet'
@@ -40,12 +40,22 @@ export function PlanView() {
       >
         <path d={`M${left},0H${right}`} className="stroke-alu-deep" strokeDasharray="6 6" strokeWidth={1} />
         <Sheaves x={0} radius={r2} />
-        <g transform={`translate(${centres} ${error * times}) rotate(${-deg * degTimes})`}>
+        <g transform={`translate(${centres} ${error * times}) rotate(${deg * degTimes})`}>
           <Sheaves x={0} radius={r1} out={worst > 1} />
         </g>
         <g className="text-signal" fill="none" stroke="currentColor">
           <path d={`M${-r2},${-r2 * NARROW}H${centres + r1 * 1.15}`} strokeWidth={2} />
         </g>
+        {alignment && (
+          <Gaps
+            x={centres}
+            radius={r1}
+            bar={-r2 * NARROW}
+            error={error * times}
+            deg={deg * degTimes}
+            size={width / 42}
+          />
+        )}
         <Label x={0} y={height / 2 - 8} size={width / 34}>
           secondary
         </Label>
@@ -71,6 +81,38 @@ export function PlanView() {
           : 'From above, to scale. Read the bar: the error is drawn larger than it is.'}
       </figcaption>
     </figure>
+  )
+}
+
+interface GapsProps {
+  x: number
+  radius: number
+  bar: number
+  error: number
+  deg: number
+  size: number
+}
+
+/** From the bar to the primary's face, at its rear and its front edge. */
+function Gaps({ x, radius, bar, error, deg, size }: GapsProps) {
+  const at = (way: number) => {
+    const face = error - radius * NARROW * 0.6 + way * radius * Math.sin((deg * Math.PI) / 180)
+    return { x: x + way * radius * 0.97, face }
+  }
+  return (
+    <g>
+      {([-1, 1] as const).map((way) => {
+        const { x: edge, face } = at(way)
+        return (
+          <g key={way}>
+            <path d={`M${edge},${bar}V${face}`} className="stroke-signal" strokeWidth={1.5} strokeDasharray="3 3" />
+            <Label x={edge} y={bar - size * 0.5} size={size} signal>
+              {way < 0 ? 'rear gap' : 'front gap'}
+            </Label>
+          </g>
+        )
+      })}
+    </g>
   )
 }
 

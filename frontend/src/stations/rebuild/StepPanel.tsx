@@ -45,6 +45,8 @@ export function StepPanel({ step, next }: StepPanelProps) {
     />
   )
   const part = step.shape != null
+  const weights = step.matched.filter((each) => each.of === 'weights')
+  const rollers = step.matched.filter((each) => each.of === 'rollers')
   return (
     <article className="space-y-3 rounded-md border border-line bg-card p-4" aria-label={`${step.name}, ${step.side}`}>
       <header className="flex items-center justify-between gap-3">
@@ -62,13 +64,21 @@ export function StepPanel({ step, next }: StepPanelProps) {
       {stops.map(tick)}
       <Amiss step={step} />
       {step.wind && <Wind />}
-      {step.matched.map((each) => (
+      {weights.map((each) => (
         <Weighed key={each.key} side={step.side} matched={each} place={step.place} />
       ))}
-      <div className="space-y-0.5">{asks.map(tick)}</div>
+      <div className="grid gap-x-4 gap-y-0.5 lg:grid-cols-2">{asks.map(tick)}</div>
       {step.asks.some((ask) => ask.sort === 'second') && <HelpedBy />}
       {step.fasteners.map((each) => (
         <Tighten key={each.key} step={step} fastener={each} kind={kindOf(visit, step.side)} />
+      ))}
+      {rollers.map((each) => (
+        <details key={each.key} open={each.masses_g.some((mass) => mass != null) || undefined}>
+          <summary className="flex min-h-11 cursor-pointer items-center text-sm text-quiet underline underline-offset-4">
+            Weigh the rollers too, and pair them with the arms
+          </summary>
+          <Weighed side={step.side} matched={each} place={step.place} />
+        </details>
       ))}
     </article>
   )
@@ -88,18 +98,20 @@ function Amiss({ step }: { step: StepView }) {
           <span className="first-letter:uppercase">{words}.</span>
         </p>
       ))}
-      <TextField
-        station="rebuild"
-        path="/rebuild/accepted"
-        around={{ step: step.place }}
-        only
-        label="Left so because"
-        called={`${step.name}: why it is left so`}
-        place={`${step.place}.accepted`}
-        field={`accepted ${step.place}`}
-        limit={500}
-        read={(now) => stepOf(now, step.place)?.accepted ?? ''}
-      />
+      {step.acceptable && (
+        <TextField
+          station="rebuild"
+          path="/rebuild/accepted"
+          around={{ step: step.place }}
+          only
+          label="Left so because"
+          called={`${step.name}: why it is left so`}
+          place={`${step.place}.accepted`}
+          field={`accepted ${step.place}`}
+          limit={500}
+          read={(now) => stepOf(now, step.place)?.accepted ?? ''}
+        />
+      )}
     </div>
   )
 }

@@ -247,12 +247,13 @@ function Actions({ step, fastener }: { step: StepView; fastener: FastenerView })
           <p className="text-sm">
             <span className="text-quiet">First pass</span> half of it, all {fastener.count} · {timeOfDay(done.first_at)}
           </p>
-        ) : (
-          <Button look="plain" action={first}>
-            First pass round, at half
+        ) : null)}
+      <div className="flex flex-wrap gap-2">
+        {fastener.passes > 1 && !done.first_at && (
+          <Button look="plain" action={first} title="All round once at half the torque">
+            First pass
           </Button>
-        ))}
-      <div className="flex flex-wrap gap-3">
+        )}
         <Button look="sign" action={tight} data-main>
           {words}
         </Button>

@@ -19,8 +19,8 @@ export function Wind() {
       <TopView closes={wind.closes} wound={wind.wound} to={wind} />
       <div className="min-w-0 space-y-2">
         <p className="text-sm leading-snug text-quiet">
-          Before the spring goes in: lay the helix on its followers and push the sheave shut. It turns as it closes. The
-          top of the spring is turned that same way: so it pushes the helix against its followers.
+          With the spring out, push the sheave shut on the helix: it turns as it closes. The top of the spring is turned
+          that same way, so that it pushes the helix against its followers.
         </p>
         <div>
           <p className="text-sm">Seen from the helix, the sheave closes turning</p>
