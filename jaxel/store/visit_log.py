@@ -116,8 +116,8 @@ def _lines(
 
 
 def _named(names: Names, field: str, value: Any) -> Any:
-    """What a hand calls a value; a list is never a key."""
-    return value if isinstance(value, list) else names.get((field, value), value)
+    """What a hand calls a value; a list or a table is never a key."""
+    return value if isinstance(value, list | dict) else names.get((field, value), value)
 
 
 def item_name(row: Mapping[str, Any]) -> str:

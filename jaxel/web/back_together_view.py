@@ -167,7 +167,6 @@ class RebuildView(BaseModel):
     owed: list[str]
     out: int
     back: int
-    now: str
 
 
 class LineUpView(BaseModel):
@@ -208,7 +207,7 @@ class CycleView(BaseModel):
 
 
 class BreakInView(BaseModel):
-    """The break-in of a new belt, where it stands in this visit; `now`, the server's clock."""
+    """The break-in of a new belt, and the station it stands at in this visit; minutes are the server's."""
 
     station: str
     school: str
@@ -220,7 +219,6 @@ class BreakInView(BaseModel):
     reason: str
     warm_min: float
     cool_min: float
-    now: str
 
 
 class CloseView(BaseModel):
@@ -268,7 +266,6 @@ def rebuild_view(connection: sqlite3.Connection, visit: Visit, left: PredictionF
         owed=[f"{f.place}, {each.side}" for each in steps for f, done in each.fasteners if done.state == "owed"],
         out=out,
         back=back,
-        now=now(),
     )
 
 
@@ -440,7 +437,6 @@ def break_in_view(connection: sqlite3.Connection, visit: Visit, stations: list[s
         reason=held.reason,
         warm_min=break_in.WARM_MIN,
         cool_min=break_in.COOL_MIN,
-        now=clock,
     )
 
 

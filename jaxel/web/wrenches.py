@@ -19,7 +19,7 @@ from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
 from .fields import Changed, Changes, Gearing, Id, Request, Round, TypedTorque, hand, once
 
-api = APIBlueprint("wrenches", __name__, url_prefix="/api/wrenches")
+api = APIBlueprint("wrenches", __name__, url_prefix="/api")
 
 Name = Annotated[str, Field(max_length=60)]
 Day = Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
@@ -98,12 +98,12 @@ def _day(typed: str) -> str:
         raise InvalidValue("due_on", "is no day") from None
 
 
-@api.get("", responses={"200": WrenchesView, **READ_REFUSALS})
+@api.get("/wrenches", responses={"200": WrenchesView, **READ_REFUSALS})
 def all_wrenches() -> Response:
     return _view()
 
 
-@api.post("", responses={"201": WrenchesView, **REFUSALS})
+@api.post("/wrenches", responses={"201": WrenchesView, **REFUSALS})
 def add_wrench(body: NewWrench) -> tuple[Response, int]:
     wrench = Wrench(
         body.name, body.kind, body.low or 0.0, body.high or 0.0, body.step or 0.0, body.length_mm, body.ratio,
@@ -113,7 +113,7 @@ def add_wrench(body: NewWrench) -> tuple[Response, int]:
     return _view(), 201
 
 
-@api.patch("/<int:wrench_id>", responses={"200": WrenchesView, **REFUSALS})
+@api.patch("/wrenches/<int:wrench_id>", responses={"200": WrenchesView, **REFUSALS})
 def change_wrench(path: WrenchPath, body: WrenchChanges) -> Response:
     if body.due_on:
         _day(body.due_on.now)
@@ -121,7 +121,7 @@ def change_wrench(path: WrenchPath, body: WrenchChanges) -> Response:
     return _view()
 
 
-@api.get("/adapter", responses={"200": WrenchView, **READ_REFUSALS})
+@api.get("/torque-adapter", responses={"200": WrenchView, **READ_REFUSALS})
 def adapter(query: AdapterQuery) -> Response:
     """Which wrench reaches a torque through an adapter, and what it is set to."""
     given = {"torque": 0.0, "extension": 0.0}

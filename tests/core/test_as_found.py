@@ -10,6 +10,7 @@ from jaxel.core.trade.evidence import variances
 from jaxel.core.trade.inspection import ItemLook, reached
 from jaxel.core.trade.kinds import Kinds
 from jaxel.core.trade.label import clutch_label
+from jaxel.core.trade.line_up import LineUp
 from jaxel.core.trade.origins import origins, with_origins
 from jaxel.core.trade.packages import packages
 from jaxel.core.trade.stations import (
@@ -131,6 +132,10 @@ class Known(unittest.TestCase):
         self.assertIn("Arms 3 × 59.5 g", lines)
 
 
+LINED_UP = LineUp("gaps", 35.2, 35.0, 200.0, nominal_mm=35.0, deflection_mm=30.0, seated=True)
+IN_SERVICE = {"inspection": LOOKED_AT, "line_up": LINED_UP}
+
+
 class Scopes(unittest.TestCase):
     FAULT = FoundFault(7, Fault("wound-backwards"))
 
@@ -149,9 +154,9 @@ class Scopes(unittest.TestCase):
 
     def test_a_service_without_a_tachometer_asks_for_no_rpm_if_said_so(self):
         silent = replace(INTAKE, no_tachometer=True)
-        self.assertEqual(len(self.fields(scope="service", rides=(), inspection=LOOKED_AT)), 2)
-        self.assertEqual(self.fields(scope="service", rides=(), intake=silent, inspection=LOOKED_AT), [])
-        self.assertEqual(self.fields(scope="rebuild", rides=(), intake=silent, inspection=LOOKED_AT), [])
+        self.assertEqual(len(self.fields(scope="service", rides=(), **IN_SERVICE)), 2)
+        self.assertEqual(self.fields(scope="service", rides=(), intake=silent, **IN_SERVICE), [])
+        self.assertEqual(self.fields(scope="rebuild", rides=(), intake=silent, **IN_SERVICE), [])
         self.assertEqual(len(self.fields(scope="tune", rides=(), intake=silent)), 2)
 
     def test_a_clutch_on_the_bench_has_no_machine_belt_or_run(self):
@@ -159,7 +164,7 @@ class Scopes(unittest.TestCase):
         alone = {"scope": "bench", "intake": blank, "widths_mm": {}, "belt": BeltCheck(1), "rides": ()}
         self.assertEqual(self.fields(**alone), [("strip", "depth")])
         self.assertEqual(self.fields(**alone, inspection=LOOKED_AT), [])
-        self.assertEqual(stations_of(visit(**alone)), ["intake", "strip", "set-up", "hand-over"])
+        self.assertEqual(stations_of(visit(**alone)), ["intake", "strip", "set-up", "rebuild", "hand-over"])
         self.assertEqual((scopes_for("bare clutch"), "bench" in scopes_for("sled")), (["bench"], False))
 
     def test_hours_stand_for_an_odometer(self):
@@ -175,7 +180,7 @@ class Scopes(unittest.TestCase):
     def test_a_fault_stands_open_in_every_scope_until_put_right(self):
         right = FoundFault(7, Fault("wound-backwards", put_right="wound the other way"))
         for scope in ("belt", "service", "tune", "rebuild"):
-            found = {"scope": scope, "inspection": LOOKED_AT}
+            found = {"scope": scope, **IN_SERVICE}
             self.assertEqual(self.fields(**found, faults=(self.FAULT,)), [("intake", "fault_7")])
             self.assertEqual(self.fields(**found, faults=(right,)), [])
         self.assertEqual(station_states(visit(faults=(self.FAULT,)), signed_off=False)["intake"], "attention")

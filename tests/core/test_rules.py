@@ -10,7 +10,9 @@ from jaxel.core.formats.prediction import prediction_document
 from jaxel.core.mechanism.shift import predict
 from jaxel.core.mechanism.uncertainty import Band
 from jaxel.core.trade.belt_wear import assess, width_costs
+from jaxel.core.trade.break_in import BreakIn
 from jaxel.core.trade.cautions import cautions
+from jaxel.core.trade.close_out import Count
 from jaxel.core.trade.scores import compare, predicted_figures
 from jaxel.core.trade.stations import (
     STATIONS,
@@ -78,9 +80,13 @@ INTAKE = Intake(
 )  # fmt: skip
 
 
+SPREADER = Count("spreader", "Belt spreader or jack bolts", "tool", 1, 1)
+
+
 def visit(**change) -> VisitRecord:
     complete = VisitRecord(
-        scope="tune", faults=(), intake=INTAKE, belt=BeltCheck(1, "run on"), set_up=SetUp(1, 2), hand_over=HandOver(),
+        scope="tune", faults=(), intake=INTAKE, belt=BeltCheck(1, "run on"), set_up=SetUp(1, 2),
+        hand_over=HandOver(guard_on=True), counts=(SPREADER,), break_in=BreakIn("overruled", "easy first ride"),
         widths_mm={1: 35.4, 2: 35.5, 3: 35.4}, belt_limits_mm=(36.5, 35.0), rides=(Ride(2, 4100.0, 7880.0),),
     )  # fmt: skip
     return replace(complete, **change)
@@ -107,6 +113,13 @@ class OpenItems(unittest.TestCase):
             ({"set_up": SetUp(1, 2, left_draft={"shim_mm": 1.0})}, ("set-up", "reason")),
             ({"rides": (Ride(2, None, 7880.0),)}, ("road-test", "engagement_rpm")),
             ({"rides": (Ride(2, 4100.0, None),)}, ("road-test", "shift_rpm")),
+            ({"counts": ()}, ("hand-over", "count_spreader")),
+            ({"counts": (replace(SPREADER, back=0),)}, ("hand-over", "count_spreader")),
+            ({"hand_over": HandOver()}, ("hand-over", "guard_on")),
+            (
+                {"belt": BeltCheck(1, "discard", "cord", next_width_mm=36.5), "break_in": BreakIn()},
+                ("hand-over", "break_in"),
+            ),
         ):
             with self.subTest(gap):
                 self.assertEqual(self.fields(**change), [gap])
@@ -118,9 +131,9 @@ class OpenItems(unittest.TestCase):
         states = station_states(visit(widths_mm={1: 35.4}, rides=()), signed_off=False)
         self.assertNotIn("strip", states)  # of no part in a tune nobody stripped for
         shown = [states[s] for s in STATIONS if s in states]
-        self.assertEqual(shown, ["done", "attention", "done", "to do", "to do"])
+        self.assertEqual(shown, ["done", "attention", "done", "to do", "done"])
         self.assertEqual(set(station_states(visit(), signed_off=True).values()), {"done"})
-        fresh = visit(widths_mm={}, rides=(), belt=BeltCheck(1), set_up=SetUp(1, 1))
+        fresh = visit(widths_mm={}, rides=(), belt=BeltCheck(1), set_up=SetUp(1, 1), hand_over=HandOver(), counts=())
         blank = replace(INTAKE, odometer_km=None, complaint="", fitted_confirmed=False)
         states = station_states(replace(fresh, intake=blank), signed_off=False)
         self.assertEqual(set(states.values()), {"to do"})

@@ -32,6 +32,7 @@ from jaxel.store import (
 from jaxel.store.bringing_in import Stranger
 from jaxel.store.edits import Edit, undo
 from tests.examples import example, read
+from tests.store.back_together import back_together
 from tests.store.test_store import StoreCase
 
 MASS = "primary.weights.base_mass_g"
@@ -78,7 +79,7 @@ class BringingIn(Case):
         self.assertTrue(machine.bare)
         self.assertEqual((machine.name, machine.taper, machine.offset_mm), ("Clutch K7", "30 mm", 12.0))
         self.assertEqual(
-            (visit.scope, stations_of(visit.record())), ("bench", ["intake", "strip", "set-up", "hand-over"])
+            (visit.scope, stations_of(visit.record())), ("bench", ["intake", "strip", "set-up", "rebuild", "hand-over"])
         )
         with self.assertRaises(InvalidValue):
             intake.set_scope(self.db, visit.id, Edit("bench", "tune"))
@@ -118,6 +119,7 @@ class Scope(Case):
         for place in (1, 2, 3):
             self.measure(place, 36.0)
         self.decide(decision="discard", reason="cord out", next_width_mm=36.5)
+        back_together(self.db, self.visit)
         hand_over.sign_off(self.db, self.visit, self.held().edit, "Jo")
         self.assertEqual(machines.fitted_belt(self.db, self.machine).number, 2)
 

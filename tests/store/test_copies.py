@@ -260,7 +260,9 @@ class OfTheFirstSchema(FileCase):
         for side, bite, mean in (("found", 3759.4, 8567.6), ("left", 3932.2, 8647.3)):
             self.assertEqual((shown[side]["engagement"]["bite_rpm"], shown[side]["shift"]["mean_rpm"]), (bite, mean))
         self.assertEqual((shown["intake"]["odometer_km"], shown["belt"]["widths_mm"]["2"]), (2310, 35.5))
-        self.assertEqual([each["field"] for each in shown["open"]], ["engagement_rpm", "shift_rpm"])
+        self.assertEqual(
+            [each["field"] for each in shown["open"]], ["engagement_rpm", "shift_rpm", "count_spreader", "guard_on"]
+        )
         self.assertEqual(len(client.get("/api/floor").json["machines"]), 3)
 
     def test_says_which_model_predicted_what(self):

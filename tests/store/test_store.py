@@ -30,6 +30,7 @@ from jaxel.store import (
 )
 from jaxel.store.edits import Edit, undo
 from tests.examples import changed, example, read
+from tests.store.back_together import back_together
 
 
 class StoreCase(unittest.TestCase):
@@ -78,6 +79,7 @@ class StoreCase(unittest.TestCase):
         return run_id
 
     def sign(self, by="Jo"):
+        back_together(self.db, self.visit)
         hand_over.sign_off(self.db, self.visit, self.held().edit, by)
 
     def complete(self, **belt):
@@ -256,7 +258,7 @@ class Edits(StoreCase):
                          [(2, "Jörn", "intake", "complaint", '""', '"bogs"'),
                           (2, "Jörn", "intake", "odometer_km", None, "900")])  # fmt: skip
         self.assertEqual([(r["change"], r["field"]) for r in rows[2:]],
-                         [(3, "left_draft"), (4, "left_revision_id"), (4, "left_draft")])  # fmt: skip
+                         [(3, "left_draft"), (4, "opened"), (4, "left_revision_id"), (4, "left_draft")])  # fmt: skip
         self.assertEqual({r["by"] for r in rows[2:]}, {"bench"})
         for statement in ("UPDATE visit_log SET by = 'x'", "DELETE FROM visit_log"):
             with self.assertRaisesRegex(sqlite3.IntegrityError, "the log is never"):
@@ -450,11 +452,13 @@ class Demo(unittest.TestCase):
             db.migrate(path)
             with closing(db.connect(path)) as connection:
                 build(connection)
-                self.assertEqual({m.kind for m in machines.all_machines(connection)}, {"sled", "side-by-side", "quad"})
+                self.assertEqual(
+                    {m.kind for m in machines.all_machines(connection)}, {"sled", "side-by-side", "quad", "bare clutch"}
+                )
                 self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
                 lines = [v for m in machines.all_machines(connection) for v in visits.lines_of(connection, m.id)]
                 held = [visits.get(connection, line.id) for line in lines]
-                self.assertEqual(sum(visit.signed_off_at is None for visit in held), 4)
+                self.assertEqual(sum(visit.signed_off_at is None for visit in held), 5)
                 for visit in held:
                     visit.as_found().core(), visit.as_left().core()
 

@@ -223,7 +223,8 @@ class Dues(Case):
         for place in (1, 2, 3):
             self.send("PUT", "/belt/reading", place=place, now=36.0)
         self.send("PATCH", "/belt", decision="run on")
-        self.send("PATCH", "/hand-over", **hand_over)
+        self.send("PATCH", "/counts/spreader", back={"was": None, "now": 1})
+        self.send("PATCH", "/hand-over", guard_on=True, **hand_over)
         self.assertEqual(self.send("POST", "/sign-off", by="Jo").status_code, 200)
 
     def test_the_calendar_parses_and_goes_round(self):

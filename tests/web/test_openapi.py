@@ -104,6 +104,7 @@ class Description(ApiCase):
         ask("PATCH", f"/api/photos/{photo['id']}", 200, json={"removed": {"was": False, "now": True}})
         self.belt_and_strip(ask, at)
         self.set_up_bench(ask, at)
+        self.back_together(ask, at)
         edit = client.get(there).json["edit"]
         ask("POST", f"{there}/unrepaired", 200, json={"edit": edit, "by": "Jo", "reason": "no parts"})
         ask("POST", f"{there}/addenda", 201, json={"text": "parts came"})
@@ -191,6 +192,50 @@ class Description(ApiCase):
         ask("GET", f"{at}/setup/plan/{search}", 200)
         ask("POST", f"{at}/setup/plan/{search}/cancel", 200, json={})
         ask("POST", f"{at}/setup/calibrate", 422, json={})
+
+    def back_together(self, ask: Callable[..., Any], at: str) -> None:
+        said = f"{at}/rebuild"
+        ask("PATCH", f"{at}/strip", 200, json={"depth": {"was": "cover off", "now": "full strip"}})
+        ask("PATCH", said, 200, json={"closes": {"was": "", "now": "clockwise"}, "wound_deg": {"now": "110"}})
+        ask("PATCH", f"{said}/seen", 200, json={"asked": "secondary.helix.back", "was": False, "now": True})
+        ask("PATCH", f"{said}/seen", 422, json={"asked": "primary.elbow.back", "was": False, "now": True})
+        ask("PATCH", f"{said}/left-on", 200, json={"part": "secondary.fixed", "was": False, "now": True})
+        ask("PATCH", f"{said}/accepted", 200, json={"step": "secondary.spring", "was": "", "now": "tried"})
+        ask("PUT", f"{said}/matched/primary/arms/mass", 200, json={"place": 0, "was": None, "now": "48.1 g"})
+        ask("PUT", f"{said}/matched/primary/rollers/radius", 200, json={"was": None, "now": "55"})
+        stated = {"kind": "bolt-in-helix-secondary", "fastener": "helix_screws", "tightness": "torque",
+                  "torque": "14", "origin": "manual"}  # fmt: skip
+        ask("POST", f"{said}/torques", 200, json=stated)
+        ask("POST", f"{said}/torques", 422, json=stated | {"torque": "60 ft-lb"})
+        ask("POST", f"{said}/torques/choose", 200, json={"stated_id": 1})
+        screws = f"{said}/fasteners/secondary/helix_screws"
+        ask("POST", f"{screws}/clock", 200, json={"what": "compound_at"})
+        ask("POST", f"{screws}/clock", 409, json={"what": "compound_at"})
+        since = self.client.get(at).json["rebuild"]["steps"]
+        since = next(each["done"]["compound_at"] for step in since for each in step["fasteners"]
+                     if each["key"] == "helix_screws")  # fmt: skip
+        ask("POST", f"{screws}/clock/stop", 200, json={"what": "compound_at", "was": since})
+        ask("PATCH", screws, 200, json={"state": {"was": "", "now": "done"}, "torque_nm": {"was": None, "now": "14"}})
+        ask("PATCH", screws, 422, json={"torque_nm": {"was": 14, "now": "60 ft-lb"}})
+        ask("POST", f"{said}/torques/withdraw", 200, json={"stated_id": 1})
+        ask("PATCH", f"{at}/line-up", 200, json={"way": {"was": "", "now": "gaps"}, "front_mm": {"now": "36"}})
+        ask("PATCH", f"{at}/line-up", 422, json={"base_mm": {"was": None, "now": "0"}})
+        ask("PATCH", f"{at}/belt", 200, json={"decision": {"was": "run on", "now": "discard"}})
+        heat = ask("POST", f"{at}/break-in/heats", 200, json={}).json["break_in"]["cycles"][0]["id"]
+        ask("POST", f"{at}/break-in/heats", 409, json={})
+        ask("POST", f"{at}/break-in/heats/{heat}/end", 200, json={"temperature_c": "140 F"})
+        ask("POST", f"{at}/break-in/heats/{heat}/remove", 200, json={})
+        ask("PATCH", f"{at}/break-in", 200, json={"released": {"was": "", "now": "overruled"}})
+        ask("PATCH", f"{at}/counts/spreader", 200, json={"back": {"was": None, "now": 1}})
+        ask("POST", f"{at}/counts", 200, json={"name": "Front shock", "sort": "access", "note": "47 N·m"})
+        ask("POST", f"{at}/counts/own.front_shock/remove", 200, json={})
+        wrench = {"name": "Bench", "low": "10", "high": "60 ft-lb", "step": "0.5", "length_mm": "340"}
+        ask("POST", "/api/wrenches", 201, json=wrench)
+        ask("POST", "/api/wrenches", 422, json=wrench | {"name": "Empty", "high": "5"})
+        ask("GET", "/api/wrenches", 200)
+        ask("PATCH", "/api/wrenches/1", 200, json={"due_on": {"was": "", "now": "2027-02-04"}})
+        ask("GET", "/api/torque-adapter?torque=30&extension=76&angle=0", 200)
+        ask("GET", "/api/torque-adapter?torque=30&extension=-340", 422)
 
     def test_every_answer_is_as_described(self):
         # jsonschema (PyPI), draft 2020-12, which OpenAPI 3.1 uses.

@@ -1,6 +1,5 @@
 """How tight a fastener is to be: what sources say of it, where they conflict, in which order, and what was done."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -101,19 +100,21 @@ def ask_about(field: str, fastener: Fastener, torque_nm: float, wanted_nm: float
 
 
 def _other_unit(torque_nm: float, low: float, high: float) -> tuple[str, str]:
-    """The same figure read in another unit, where that lies inside the window: as it would be typed."""
+    """The same figure read in another unit, where that lies inside the window, in words and as it would be typed.
+
+    Which unit it was typed in is told by the figure: the roundest is the one a hand reads off a page.
+    """
+    found: list[tuple[float, str, str]] = []
     for typed, factor in UNITS.items():
         figure = torque_nm / factor
         for meant, other in UNITS.items():
-            # A figure nobody would type is none that was misread.
-            if (
-                meant != typed
-                and low <= figure * other <= high
-                and math.isclose(figure, round(figure, 1), rel_tol=1e-3)
-            ):
+            if meant != typed and low <= figure * other <= high:
                 text = f"{said(round(figure, 1))} {meant}"
-                return f"{text}, which is {said(round(figure * other, 1))} N·m", text
-    return "", ""
+                found.append(
+                    (abs(figure - round(figure)), text, f"{text}, which is {said(round(figure * other, 1))} N·m")
+                )
+    _, text, words = min(found, default=(0.0, "", ""))
+    return words, text
 
 
 def sequence(count: int) -> list[int]:

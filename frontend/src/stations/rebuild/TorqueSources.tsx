@@ -191,7 +191,7 @@ export function Adapter({ torqueNm }: { torqueNm: number }) {
     queryKey: ['adapter', torqueNm, typed, angle],
     queryFn: () =>
       must(
-        api.GET('/api/wrenches/adapter', {
+        api.GET('/api/torque-adapter', {
           params: { query: { torque: `${torqueNm} N·m`, extension: String(withUnit(typed, 'mm') ?? ''), angle } },
         }),
       ),

@@ -1,0 +1,38 @@
+"""A visit brought to where it may be signed off: put back, lined up, broken in by word, counted, its guard on."""
+
+import sqlite3
+
+from jaxel.core.trade.stations import counts_of, stations_of
+from jaxel.store import close_out, hand_over, line_up, rebuild, visits
+from jaxel.store.edits import Edit
+
+LINED_UP = {
+    "way": "gaps", "front_mm": 35.2, "rear_mm": 35.0, "base_mm": 200.0, "nominal_mm": 35.0, "deflection_mm": 30.0,
+    "seated": True,
+}  # fmt: skip
+
+
+def back_together(db: sqlite3.Connection, visit_id: int, by: str = "Jo") -> None:
+    """Everything a close asks for, as a hand would say it."""
+    held = visits.get(db, visit_id)
+    for step in held.bench.steps(held.inspection):
+        for ask in step.asks:
+            if not ask.seen:
+                rebuild.see(db, visit_id, f"{step.place}.{ask.key}", Edit(False, True), by)
+        for fastener, _ in step.fasteners:
+            rebuild.tighten(
+                db, visit_id, step.side, fastener.key, {"state": Edit("", "done"), "means": Edit("", "by hand")}, by
+            )
+        for matched, count, _ in step.matched:
+            mass = held.bench.expected.weight_g if matched.of == "weights" else None
+            for place in range(count if mass else 0):
+                rebuild.weigh(db, visit_id, step.side, matched.key, place, Edit(None, mass), by)
+    if "line-up" in stations_of(held.record()):
+        read = held.back_together.line_up
+        line_up.change(db, visit_id, {name: Edit(getattr(read, name), now) for name, now in LINED_UP.items()}, by)
+    if held.belt.new_one and not held.back_together.break_in.released:
+        line_up.release(db, visit_id, {"released": Edit("", "overruled"), "reason": Edit("", "easy first ride")}, by)
+    for each in counts_of(held.record()):
+        if each.back != each.out:
+            close_out.count(db, visit_id, each.key, {"back": Edit(each.back, each.out)}, by)
+    hand_over.change(db, visit_id, {"guard_on": Edit(held.hand_over.guard_on, True)}, by)
