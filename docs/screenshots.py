@@ -27,6 +27,8 @@ VIEWS = {
     "set-up-calibration": ("/visits/2/set-up", DESK),
     "altitude-card": ("/visits/2/altitude-card", DESK),
     "set-up-tablet-dark": ("/visits/2/set-up", TABLET),
+    "rebuild": ("/visits/10/rebuild#primary.cover", DESK),
+    "line-up": ("/visits/9/line-up", DESK),
     "road-test": ("/visits/3/road-test", DESK),
     "hand-over": ("/visits/3/hand-over", DESK),
 }
@@ -54,6 +56,13 @@ def main() -> None:
                     page.get_by_role("radio", name=word, exact=True).click()
                 page.get_by_role("radio", name="Press in bushings").click()
                 page.locator("[data-order]").wait_for(state="attached")
+            if name == "line-up":
+                for label, gap in (("Front gap", "37.6"), ("Rear gap", "35.4")):
+                    page.get_by_label(label).fill(gap)
+                    page.keyboard.press("Enter")
+                page.get_by_label("Shims behind").fill("1.5 + 1")
+                page.keyboard.press("Tab")
+                page.locator("[data-stack]").wait_for()
             if name.startswith("set-up"):
                 page.locator("[data-answer='3']").wait_for(state="attached")
             if name == "set-up-calibration":

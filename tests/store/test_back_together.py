@@ -243,7 +243,8 @@ class LiningUp(Opened):
         self.assertEqual(read.behind, (1.0, 0.5))
 
     def test_shims_come_from_the_parts_room(self):
-        sheet = b"number,kind,pieces,thickness_mm\nLS-05,line-up shim,4,0.5\nLS-5B,line-up shim,1,0.5\nLS-1,line-up shim,0,1\n"
+        rows = ("LS-05,line-up shim,4,0.5", "LS-5B,line-up shim,1,0.5", "LS-1,line-up shim,0,1")
+        sheet = "\n".join(("number,kind,pieces,thickness_mm", *rows)).encode()
         self.assertEqual(sheets.take_in(self.db, sheet).refused, [])
         self.assertEqual(shelf.line_up_shims(self.db), {0.5: 5})
         self.assertEqual(shelf.stocked(self.db), {})  # they stand in no slot of a set-up

@@ -103,7 +103,9 @@ function StepList({ own, inHand, take }: StepListProps) {
                   {step.name}
                   {step.count > 1 && <span className="font-normal text-quiet"> ×{step.count}</span>}
                 </span>
-                <span className="block truncate text-sm text-quiet">{brief(step)}</span>
+                <span className="block truncate text-sm text-quiet" title={brief(step)}>
+                  {brief(step)}
+                </span>
               </span>
             </button>
           </li>
