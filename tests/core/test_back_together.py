@@ -26,7 +26,7 @@ from jaxel.core.trade.line_up import (
     shim_stack,
 )
 from jaxel.core.trade.line_up import lacks as not_lined_up
-from jaxel.core.trade.opened import opened, opened_by
+from jaxel.core.trade.opened import for_the_belt, opened, opened_by
 from jaxel.core.trade.rebuild import WRONG_WAY, Bench, Expected, Rebuild, expected_of
 from jaxel.core.trade.rebuild import lacks as not_back_together
 from jaxel.core.trade.slots import slots
@@ -96,6 +96,11 @@ class Torque(unittest.TestCase):
         self.assertAlmostEqual(reach(bench, 90, TODAY, 85).setting_nm, 72.0)
         self.assertTrue(reach(bench, 90, TODAY, 85).fits)
         self.assertIn("length is not known", reach(small, 5, TODAY, 20).words)
+        self.assertEqual(reach(bench, 9, TODAY).words, "begins above it")
+        fresh = Wrench("fresh", low_nm=5, high_nm=200, step_nm=1)
+        self.assertEqual(choose_wrench(106, [long, fresh], TODAY).best.wrench.name, "fresh")
+        weak = Wrench("weak", "multiplier", ratio=4, high_nm=300)
+        self.assertTrue(choose_wrench(390, [long, weak], TODAY).instead[0].startswith("borrow"))
 
     def test_wrenches_that_cannot_be(self):
         for wrench, field in (
@@ -103,7 +108,9 @@ class Torque(unittest.TestCase):
             (Wrench("a", low_nm=5, high_nm=5, step_nm=1), "high"),
             (Wrench("a", low_nm=80, high_nm=10, step_nm=1), "high"), (Wrench("a", high_nm=10, step_nm=0), "step"),
             (Wrench("a", high_nm=10, step_nm=11), "step"), (Wrench("a", "multiplier", high_nm=500), "ratio"),
-            (Wrench("a", "multiplier", ratio=4), "high"), (Wrench("a", high_nm=9, step_nm=1, ratio=2), "ratio"),
+            (Wrench("a", "multiplier", ratio=4), "high"),
+            (Wrench("a", "multiplier", ratio=1, high_nm=9), "ratio"),
+            (Wrench("a", high_nm=9, step_nm=1, ratio=2), "ratio"),
         ):  # fmt: skip
             with self.subTest(field), self.assertRaises(InvalidValue) as caught:
                 check_wrench(wrench)
@@ -131,11 +138,15 @@ class Torque(unittest.TestCase):
         self.assertFalse(wanted(SCREW, [manual, same], None).conflict)
         shoulder = Stated(4, "to the shoulder", None, "from memory")
         self.assertTrue(wanted(SCREW, [manual, shoulder], None).conflict)
-        own = Stated(5, "torque", 12, "manual", own=True)  # of this machine before its kind's
+        own = Stated(0, "torque", 12, "manual", own=True)  # of this machine before its kind's
         self.assertEqual(wanted(SCREW, [manual, own], None).torque_nm, 12)
         self.assertEqual(wanted(SCREW, [], None).torque_nm, None)
+        late = Stated(7, "torque", 13, "manual")  # of two words of one source the latest
+        self.assertEqual(wanted(SCREW, [manual, late], None).torque_nm, 13)
+        self.assertFalse(wanted(SCREW, [manual, sheet, shoulder], 2).conflict)
 
     def test_criss_cross_is_every_place_once_and_opposite_next(self):
+        self.assertEqual(sequence(5), [0, 2, 4, 1, 3])
         for count in range(1, 25):
             order = sequence(count)
             self.assertEqual(sorted(order), list(range(count)))
@@ -186,6 +197,7 @@ class Balance(unittest.TestCase):
         self.assertLess(best_pairing(eight, 40).unbalance_gmm, abs(unbalance(eight, 40)))
         self.assertRaises(InvalidValue, best_pairing, [1.0, 2.0, 3.0], 60, [1.0], 50)
         self.assertRaises(InvalidValue, best_pairing, [1.0] * 9, 60)
+        self.assertRaises(InvalidValue, best_pairing, [1.0] * 5, 60, [1.0] * 5, 50)
 
     def test_a_set_is_alike_within_what_is_allowed(self):
         found = alike([48.1, 48.0, 46.9], 3, 0.2)
@@ -265,6 +277,7 @@ class InLine(unittest.TestCase):
         )
         found = belt_lie(read_at, worn)
         self.assertFalse(found.right)
+        self.assertAlmostEqual(found.off_mm, model.deflection_mm / 2)
         self.assertGreater(found.turns, 0)  # less slack: the secondary closes further
         geometry = worn.geometry
         stop = geometry.secondary.model_copy(update={"adjuster_mm": found.turns * 0.5})
@@ -282,6 +295,8 @@ class InLine(unittest.TestCase):
         self.assertEqual([field for field, _ in not_lined_up(LineUp("gaps", 39.0, 35.0, 200.0, nominal_mm=35.0,
                                                                     deflection_mm=30.0, seated=True), 260)],
                          ["reason", "reason"])  # fmt: skip
+        kept = LineUp("gaps", 39.0, 35.0, 200.0, nominal_mm=35.0, deflection_mm=30.0, seated=True, reason="bent mount")
+        self.assertEqual(not_lined_up(kept, 260), [])
 
 
 class NewBelt(unittest.TestCase):
@@ -303,12 +318,14 @@ class NewBelt(unittest.TestCase):
             (self.cycle(warm_c=30.0), ["30 °C is not working temperature"]),
             (self.cycle(warm_c=95.0), ["95 °C scorches a new belt"]),
             (self.cycle(cool="12:22", cool_c=None), ["cooled for 5 of 20 minutes"]),
-            (self.cycle(cool_c=15.0), ["15 °C is not cooled right down"]), (self.cycle(warm_c=None, cool_c=None), []),
+            (self.cycle(cool_c=15.0), ["15 °C is not cooled right down"]), (self.cycle(cool_c=4.9), []),
+            (self.cycle(warm_c=None, cool_c=None), []),
         ):  # fmt: skip
             self.assertEqual(remarks(cycle, -5), words)
 
     def test_released_or_overruled(self):
         done = self.cycle()
+        self.assertEqual(remarks(self.cycle(cool_c=14.0), 5), [])
         self.assertEqual(counted([done, self.cycle(warm="12:03")], -5), 1)
         self.assertIn("1 of 2 heat cycles to go", lacks(BreakIn(), [done], 2, -5)[0][1])
         self.assertIn("not yet released", lacks(BreakIn(), [done, done], 2, -5)[0][1])
@@ -328,6 +345,7 @@ class Counted(unittest.TestCase):
             held = on_list([screws], [Count("a", screws.name, "fastener", 13, back)])
             self.assertEqual(dict(not_back(held)).get("count_a"), words)
         shock = Count("c", "Front shock", "access", 1)
+        self.assertEqual([each.key for each in on_list([screws], [shock])], ["a", "c"])
         self.assertIn("not refitted", dict(not_back([shock]))["count_c"])
         self.assertIn("own torque", dict(not_back([Count("c", "Front shock", "access", 1, 1)]))["count_c"])
         self.assertEqual(dict(not_back([Count("c", "Front shock", "access", 1, 1, "47 N·m")])), {})
@@ -366,6 +384,7 @@ class Backwards(unittest.TestCase):
         self.assertEqual(opened_by([known["arms"]], {}), {"primary": "cover off"})
         self.assertEqual(opened_by([known["helix"]], {"primary": "cover off"}),
                          {"primary": "cover off", "secondary": "full strip"})  # fmt: skip
+        self.assertEqual(opened_by([known["arms"]], {"primary": "full strip"}), {"primary": "full strip"})
         found = opened(stripped(None), {"primary": "cover off"})
         self.assertEqual([part.key for each in found for part in each.parts], ["cover", "spring", "arms"])
 
@@ -373,6 +392,8 @@ class Backwards(unittest.TestCase):
         quad = Inspection(Strip(), Kinds("roller-variator-primary", "nut-retained-torque-spring-secondary"))
         found = opened(quad, {"primary": "cover off"})
         self.assertEqual([fastener.key for each in found for fastener in each.fasteners], ["case_screws", "nut"])
+        self.assertEqual(for_the_belt(quad.kinds), {"primary": "cover off"})
+        self.assertEqual(for_the_belt(stripped().kinds), {})
 
     def test_marks_and_stops_are_asked(self):
         step = next(each for each in Bench(expected=HOLES).steps(stripped(marked=["primary.cover"]))
@@ -427,8 +448,15 @@ class Backwards(unittest.TestCase):
         self.assertAlmostEqual(found.weight_g, document.primary.weights.base_mass_g + loads)
         self.assertEqual((found.holes, found.torsion), (("B", "2"), True))
         self.assertEqual(found.pretwist_deg, document.secondary.pretwist_deg)
+        loaded = {"base_mass_g": 40.0, "count": 3, "loads": [{"mass_g": 3.0, "pieces": 2}]}
+        self.assertEqual(expected_of(loaded, None).weight_g, 46.0)
 
     def test_gaps_by_name(self):
+        fresh = {each.place: [words for _, words in each.open] for each in Bench(expected=HOLES).steps(stripped())}
+        self.assertIn("arms with their loads: weighed one by one", fresh["primary.arms"])
+        self.assertIn("arm pivot bolts: not tightened", fresh["primary.arms"])
+        self.assertEqual(fresh["secondary.spring"][-2:],
+                         ["which way the sheave turns as it closes", "which way the top was turned"])  # fmt: skip
         owed = Bench(tightened={("primary", "cover_bolts"): Tightened("owed")}, expected=HOLES)
         words = [words for _, words in not_back_together(owed, stripped("cover off"))]
         self.assertEqual(words, ["torque owed: cover bolts, primary", "primary: 4 steps of putting it back"])
