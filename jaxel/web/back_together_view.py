@@ -186,6 +186,7 @@ class LineUpView(BaseModel):
     belt: BeltLie | None
     model_deflection_mm: float | None
     model_ride_mm: float | None
+    ride_off_mm: float | None
     seating_turns: int
     centres_mm: float
     primary_mm: float
@@ -407,6 +408,7 @@ def line_up_view(connection: sqlite3.Connection, visit: Visit) -> LineUpView:
         belt=lining.belt_lie(read, left),
         model_deflection_mm=model.deflection_mm if model else None,
         model_ride_mm=model.ride_mm if model else None,
+        ride_off_mm=read.ride_mm - model.ride_mm if model and read.ride_mm is not None else None,
         seating_turns=lining.SEATING_TURNS,
         centres_mm=centres,
         primary_mm=geometry.primary.hub_radius_mm + 2 * geometry.primary.travel_mm,

@@ -356,6 +356,7 @@ def stripped(depth="full strip", marked=(), **looks):
     return Inspection(Strip(depth, tuple(marked)), known, {("primary", key): look for key, look in looks.items()})
 
 
+LOADS = {"loads": [{"station": "tip", "mass_g": 3.0, "pieces": 2}]}
 HOLES = Expected(3, 48.0, ("B", "2"), 110.0, True)
 
 
@@ -448,8 +449,12 @@ class Backwards(unittest.TestCase):
         self.assertAlmostEqual(found.weight_g, document.primary.weights.base_mass_g + loads)
         self.assertEqual((found.holes, found.torsion), (("B", "2"), True))
         self.assertEqual(found.pretwist_deg, document.secondary.pretwist_deg)
-        loaded = {"base_mass_g": 40.0, "count": 3, "loads": [{"mass_g": 3.0, "pieces": 2}]}
-        self.assertEqual(expected_of(loaded, None).weight_g, 46.0)
+        loaded = {"base_mass_g": 40.0, "count": 3}
+        self.assertEqual((expected_of(loaded | LOADS, None).weight_g, expected_of(loaded | LOADS, None).loads),
+                         (46.0, "tip 2 × 3 g"))  # fmt: skip
+        step = next(each for each in Bench(expected=expected_of(loaded | LOADS, None)).steps(stripped())
+                    if each.place == "primary.arms")  # fmt: skip
+        self.assertIn("In every one alike, as the set-up says: tip 2 × 3 g.", [ask.words for ask in step.asks])
 
     def test_gaps_by_name(self):
         fresh = {each.place: [words for _, words in each.open] for each in Bench(expected=HOLES).steps(stripped())}

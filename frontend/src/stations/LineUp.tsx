@@ -132,7 +132,13 @@ function Bar() {
 /** The belt on: how it lies, the adjuster, and turned until it rides at the rim. */
 function BeltOn() {
   const { visit } = useDesk()
-  const { belt, model_deflection_mm: model, model_ride_mm: ride, seating_turns: turns } = visit.line_up
+  const {
+    belt,
+    model_deflection_mm: model,
+    model_ride_mm: ride,
+    ride_off_mm: off,
+    seating_turns: turns,
+  } = visit.line_up
   return (
     <div className="space-y-3">
       <Heading aside={visit.belt.way_round}>Belt on</Heading>
@@ -162,6 +168,14 @@ function BeltOn() {
               </>
             )}
           </span>
+        </p>
+      )}
+      {off != null && (
+        <p className="text-sm" data-ride>
+          {Math.abs(off) < 0.05 ? 'Rides where the model has it.' : null}
+          {off >= 0.05 &&
+            `Rides ${told(off, 'mm')} lower in the secondary than the model has it: narrow, or not seated yet.`}
+          {off <= -0.05 && `Rides ${told(-off, 'mm')} higher in the secondary than the model has it.`}
         </p>
       )}
       <div className="grid items-end gap-3 sm:grid-cols-[10rem_minmax(0,1fr)]">

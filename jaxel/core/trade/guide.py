@@ -44,6 +44,9 @@ def _lines(kind: Kind) -> list[Found]:
         if part.hazard:
             text = f"{text} {HAZARDS[part.hazard]}"
         found.append(line("Tear-down", part.name, text, part.origin))
+    for part in guide.part:
+        if text := " ".join(filter(None, (part.back, part.facing, part.stop))):
+            found.append(line("Rebuild", part.name, text, part.origin))
     for item in guide.item:
         text = " ".join(filter(None, (item.how, item.normal, item.consequence)))
         found.append(line("Wear", item.name, text, item.origin))

@@ -63,8 +63,8 @@ class Rebuild:
 class Expected:
     """What the set-up as recorded says the hands put in.
 
-    `weights`, how many flyweights, `weight_g`, each with its loads [g]; the secondary spring's holes and wind, None
-    where it has none; `torsion`, whether it is wound at all.
+    `weights`, how many flyweights, `weight_g`, each with its loads [g], `loads` of each in words; the secondary spring's
+    holes and wind, None where it has none; `torsion`, whether it is wound at all.
     """
 
     weights: int = 0
@@ -72,6 +72,7 @@ class Expected:
     holes: tuple[str, str] | None = None
     pretwist_deg: float | None = None
     torsion: bool = False
+    loads: str = ""
 
 
 def expected_of(weights: Mapping[str, Any] | None, secondary: Mapping[str, Any] | None) -> Expected:
@@ -85,7 +86,13 @@ def expected_of(weights: Mapping[str, Any] | None, secondary: Mapping[str, Any] 
         rows = {(row["sheave"], row["helix"]): row["pretwist_deg"] for row in holes["table"]}
         twist = rows.get(pair)
     mass = each["base_mass_g"] + loads if each else None
-    return Expected(each.get("count", 0), mass, pair, twist, bool(spring.get("torsion_rate_nm_per_deg")))
+    told = ", ".join(_load(load) for load in each.get("loads", []))
+    return Expected(each.get("count", 0), mass, pair, twist, bool(spring.get("torsion_rate_nm_per_deg")), told)
+
+
+def _load(load: Mapping[str, Any]) -> str:
+    pieces = load.get("pieces", 1)
+    return f"{load['station']} {f'{pieces} × ' if pieces > 1 else ''}{said(load['mass_g'])} g"
 
 
 NOTHING_EXPECTED = Expected()
@@ -93,11 +100,12 @@ NOTHING_EXPECTED = Expected()
 
 @dataclass(frozen=True)
 class Ask:
-    """Something to be seen at a step, ticked as `key`: `sort` of `back`, `mark`, `facing`, a `lubrication`, `stop`,
-    `second` person or a `check`."""
+    """Something to be seen at a step, ticked as `key`: `sort` of it, a lubrication by what goes on."""
 
     key: str
-    sort: Literal["back", "mark", "facing", "none", "film", "grease", "as the manual says", "stop", "second", "check"]
+    sort: Literal[
+        "back", "mark", "facing", "none", "film", "grease", "as the manual says", "loads", "stop", "second", "check"
+    ]
     words: str
     seen: bool
 
@@ -179,6 +187,8 @@ class Bench:
             if part.key in each.parts:
                 asks.append((f"lubrication_{guide.lubrication.index(each)}", each.what, each.text))
         fasteners = [each for each in guide.fastener if each.part == part.key]
+        if self.expected.loads and any(each.of == "weights" and each.part == part.key for each in guide.matched):
+            asks.append(("loads", "loads", f"In every one alike, as the set-up says: {self.expected.loads}."))
         if any(each.people > 1 for each in fasteners):
             asks.append(("second", "second", "A second person holds."))
         if part.stop:

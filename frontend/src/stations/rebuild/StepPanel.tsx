@@ -17,6 +17,7 @@ const SORTS: Record<string, string> = {
   film: 'A film',
   grease: 'Grease',
   'as the manual says': "Manual's word",
+  loads: 'Loads',
   second: 'Two people',
 }
 
