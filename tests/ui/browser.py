@@ -2,6 +2,7 @@
 
 import atexit
 import json
+import re
 import tempfile
 import threading
 import unittest
@@ -138,6 +139,18 @@ class BrowserCase(unittest.TestCase):
         """One field of the intake, written by another hand over what it holds."""
         change = {"was": self.visit(visit_id)["intake"][name], "now": value}
         self.other_hand(visit_id, "/intake", **{name: change})
+
+    def counted_in(self, visit_id: int) -> None:
+        """All that went out is back, and the guard is on, as another hand says it."""
+        for each in self.visit(visit_id)["close"]["counts"]:
+            self.other_hand(visit_id, f"/counts/{each['key']}", back={"was": each["back"], "now": each["out"]})
+        self.other_hand(visit_id, "/hand-over", guard_on={"was": False, "now": True})
+
+    def close_up(self) -> None:
+        """At Hand-over: all that went out is counted in, the guard is on."""
+        for button in self.page.get_by_role("button", name=re.compile(r"^All \d+ back: ")).all():
+            button.click()
+        self.page.get_by_role("checkbox", name="Guard and duct are back on").click()
 
     def wait_saved(self, visit_id: int, check: Callable[[dict[str, Any]], bool]) -> None:
         """Until the server holds what was typed: a field saves after a pause, and again after a lost connection."""

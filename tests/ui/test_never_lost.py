@@ -119,7 +119,7 @@ class Away(Lost):
         expect(self.page.get_by_text(AWAY)).to_be_visible()
         expect(self.page.get_by_role("button", name="No connection · 1 entry not saved")).to_be_visible()
         self.station("Belt")
-        expect(self.page.get_by_role("button", name="3 things open")).to_be_visible()
+        expect(self.page.get_by_role("button", name="5 things open")).to_be_visible()
         self.back()
         self.wait_saved(2, lambda v: v["intake"]["complaint"] == "typed while it was away")
         expect(self.unsaved()).to_be_hidden()
@@ -221,6 +221,7 @@ class Together(Lost):
     def test_a_sign_off_is_of_what_was_seen(self):
         page = self.page
         self.ride(2, engagement_rpm=4150, shift_rpm=7880)
+        self.counted_in(2)
         self.open("/visits/2/hand-over")
         page.get_by_label("Technician").fill("Tove")
         self.other_intake(2, "odometer_km", 3333)

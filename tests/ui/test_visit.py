@@ -121,6 +121,8 @@ class WholeVisit(BrowserCase):
             expect(page.get_by_label(part)).to_be_hidden()
         self.assertEqual(page.pdf(format="A4").count(b"/Type /Page\n"), 1)
         page.emulate_media(media="screen")
+        self.close_up()
+        self.wait_saved(visit_id, lambda v: v["open"] == [])
         self.field("Technician").fill("Jonas")
         page.get_by_role("button", name="Sign off", exact=True).click()
         expect(page.get_by_text("Signed off by Jonas, ")).to_be_visible()
@@ -236,7 +238,7 @@ class NothingLost(BrowserCase):
             self.page.get_by_label("Setup document").set_input_files(path)
             self.page.get_by_role("button", name="Bring it in").click()
             expect(self.page.get_by_role("alert")).to_contain_text("belt.top_width_mm")
-        self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 5)
+        self.assertEqual(len(self.client.get("/api/floor").json["machines"]), 6)
 
 
 class SlowServer(BrowserCase):
@@ -272,7 +274,7 @@ class SlowServer(BrowserCase):
 class Reach(BrowserCase):
     def test_open_things_are_named_and_lead_to_their_station(self):
         self.open("/visits/2/intake")
-        self.page.get_by_role("button", name="2 things open").click()
+        self.page.get_by_role("button", name="4 things open").click()
         self.page.get_by_role("link", name="measured shift rpm on the set-up as left").click()
         expect(self.page.get_by_role("button", name="Begin a run on the set-up as left")).to_be_visible()
 

@@ -121,27 +121,29 @@ function Follows() {
   const { owed, balance, out, back, steps } = visit.rebuild
   const begun = steps.some((step) => step.begun)
   return (
-    <dl className="flex min-h-11 flex-wrap items-center gap-x-8 gap-y-1 rounded-md bg-tray px-3 text-sm" data-follows>
-      <div>
-        <dt className="inline text-quiet">Torque owed </dt>
-        <dd className="inline font-bold">{owed.length === 0 ? 'none' : owed.join(' · ')}</dd>
-      </div>
-      {balance.map((each) => (
-        <div key={each.side}>
-          <dt className="inline text-quiet">Out of balance, {each.side} </dt>
-          <dd className="inline font-bold" data-balance>
-            <span className="reading">{reading(each.force_n, 'N')}</span> {unitName('N')} at{' '}
-            <span className="reading">{figure(each.rpm, 0)}</span> rpm
+    <div className="flex min-h-11 flex-wrap items-center gap-x-8 rounded-md bg-tray px-3 text-sm">
+      <dl className="flex flex-wrap gap-x-8 gap-y-1 py-1" data-follows>
+        <div>
+          <dt className="inline text-quiet">Torque owed </dt>
+          <dd className="inline font-bold">{owed.length === 0 ? 'none' : owed.join(' · ')}</dd>
+        </div>
+        {balance.map((each) => (
+          <div key={each.side}>
+            <dt className="inline text-quiet">Out of balance, {each.side} </dt>
+            <dd className="inline font-bold" data-balance>
+              <span className="reading">{reading(each.force_n, 'N')}</span> {unitName('N')} at{' '}
+              <span className="reading">{figure(each.rpm, 0)}</span> rpm
+            </dd>
+          </div>
+        ))}
+        <div>
+          <dt className="inline text-quiet">Out and in </dt>
+          <dd className="inline font-bold">
+            {out} out, {back} in
           </dd>
         </div>
-      ))}
-      <div>
-        <dt className="inline text-quiet">Out and in </dt>
-        <dd className="inline font-bold">
-          {out} out, {back} in
-        </dd>
-      </div>
+      </dl>
       {begun && <LayOut />}
-    </dl>
+    </div>
   )
 }

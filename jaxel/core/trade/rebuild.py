@@ -63,8 +63,8 @@ class Rebuild:
 class Expected:
     """What the set-up as recorded says the hands put in.
 
-    `weights`, how many flyweights, `weight_g`, each with its loads [g], `loads` of each in words; the secondary spring's
-    holes and wind, None where it has none; `torsion`, whether it is wound at all.
+    `weights`, how many flyweights, `weight_g`, each with its loads [g], `loads` of each in words; `holes` of the
+    secondary spring and `pretwist_deg`, None where it has none; `torsion`, whether it is wound at all.
     """
 
     weights: int = 0

@@ -159,7 +159,7 @@ function Add() {
         {field('due', 'To be checked on', 'date')}
       </div>
       <Button look="plain" action={add} submits disabled={!name.trim()}>
-        Add it
+        Enter it
       </Button>
       <Done action={add} />
     </form>

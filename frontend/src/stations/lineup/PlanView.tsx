@@ -1,5 +1,6 @@
 // The two clutches from above: to scale, but for the error, which is drawn larger and said so.
 import { useDesk } from '../../api/desk'
+import { useSize } from '../../parts/size'
 
 /** How much of the picture's height an error at its tolerance takes, so that one just out is plain. */
 const PLAIN = 14
@@ -23,14 +24,17 @@ export function PlanView() {
   // Both errors in one scale: many times what they are, less where one is far out.
   const times = Math.max(1, Math.round(Math.min(PLAIN / offset, 60 / (Math.max(Math.abs(error), offset) + 0.01))))
   const degTimes = Math.max(1, Math.round(Math.min(3 / toe, 14 / Math.max(Math.abs(deg), toe))))
+  const [box, room] = useSize<HTMLElement>()
   const [left, right] = [-r2 * 1.15, centres + r1 * 1.25]
   const width = right - left
   const height = width * 0.36
+  // Words keep the size they are read at, however wide the picture is.
+  const text = room.width > 0 ? (13 * width) / room.width : width / 38
   const words = alignment
     ? `From above: the primary ${Math.abs(error) < 0.005 ? 'in line' : `${error > 0 ? 'in' : 'out'} by ${Math.abs(error).toFixed(2)} mm`}, toe ${deg.toFixed(2)}°`
     : 'From above: the two clutches, not measured yet'
   return (
-    <figure className="rounded-md border border-line bg-card p-3">
+    <figure ref={box} className="rounded-md border border-line bg-card p-3">
       <svg
         viewBox={`${left} ${-height / 2} ${width} ${height}`}
         className="w-full"
@@ -47,31 +51,24 @@ export function PlanView() {
           <path d={`M${-r2},${-r2 * NARROW}H${centres + r1 * 1.15}`} strokeWidth={2} />
         </g>
         {alignment && (
-          <Gaps
-            x={centres}
-            radius={r1}
-            bar={-r2 * NARROW}
-            error={error * times}
-            deg={deg * degTimes}
-            size={width / 42}
-          />
+          <Gaps x={centres} radius={r1} bar={-r2 * NARROW} error={error * times} deg={deg * degTimes} size={text} />
         )}
-        <Label x={0} y={height / 2 - 8} size={width / 34}>
+        <Label x={0} y={height / 2 - 8} size={text}>
           secondary
         </Label>
-        <Label x={centres} y={height / 2 - 8} size={width / 34}>
+        <Label x={centres} y={height / 2 - 8} size={text}>
           primary
         </Label>
-        <Label x={centres / 2} y={-r2 * NARROW - 6} size={width / 38} signal>
+        <Label x={centres / 2} y={-r2 * NARROW - 6} size={text} signal>
           bar
         </Label>
-        <Label x={left + 4} y={-height / 2 + width / 30} size={width / 40} start>
+        <Label x={left + 4} y={-height / 2 + text * 1.3} size={text} start>
           out
         </Label>
-        <Label x={left + 4} y={height / 2 - 8} size={width / 40} start>
+        <Label x={left + 4} y={height / 2 - 8} size={text} start>
           in, chassis
         </Label>
-        <Label x={right - 4} y={-height / 2 + width / 30} size={width / 40} end>
+        <Label x={right - 4} y={-height / 2 + text * 1.3} size={text} end>
           front →
         </Label>
       </svg>
