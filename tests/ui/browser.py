@@ -148,6 +148,7 @@ class BrowserCase(unittest.TestCase):
 
     def close_up(self) -> None:
         """At Hand-over: all that went out is counted in, the guard is on."""
+        expect(self.page.get_by_role("checkbox", name="Guard and duct are back on")).to_be_visible()
         for button in self.page.get_by_role("button", name=re.compile(r"^All \d+ back: ")).all():
             button.click()
         self.page.get_by_role("checkbox", name="Guard and duct are back on").click()
