@@ -34,18 +34,10 @@ from jaxel.store.limits import in_force
 from jaxel.store.visit_log import ChangeLine, LoggedChange
 from jaxel.store.visits import TestRun, Visit
 
-from .back_together_view import (
-    BreakInView,
-    CloseView,
-    LineUpView,
-    RebuildView,
-    break_in_view,
-    close_view,
-    line_up_view,
-    rebuild_view,
-)
 from .errors import Refusal
+from .line_up_view import BreakInView, CloseView, LineUpView, break_in_view, close_view, line_up_view
 from .predictions import costs, figures_or_fault, predicted_or_fault
+from .rebuild_view import RebuildView, rebuild_view
 from .setup_view import SetupView, setup_view
 from .strip_view import InspectionView, strip_view
 from .units import retold

@@ -14,10 +14,10 @@ from jaxel.store import wrenches as store
 from jaxel.store.db import now
 
 from .answers import answer
-from .back_together_view import WrenchView, wrench_view
 from .database import connection
 from .errors import READ_REFUSALS, REFUSALS
 from .fields import Changed, Changes, Gearing, Id, Request, Round, TypedTorque, hand, once
+from .rebuild_view import WrenchView, wrench_view
 
 api = APIBlueprint("wrenches", __name__, url_prefix="/api")
 

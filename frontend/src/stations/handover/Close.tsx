@@ -27,7 +27,7 @@ export function Close() {
     <section aria-label="Counted out and in" className="print:hidden">
       <Heading aside={out > 0 ? `${out} out, ${back} in` : undefined}>Counted out and in</Heading>
       {counts.some((each) => each.sort !== 'access') && (
-        <p className="flex justify-end gap-3 pb-1 text-sm text-quiet" aria-hidden="true">
+        <p className="flex justify-end gap-3 pb-1 text-sm text-quiet max-sm:justify-start" aria-hidden="true">
           <span className="w-20 pl-2">out</span>
           <span className="w-20 pl-2">back</span>
           <span className="w-24" />
@@ -79,7 +79,7 @@ function Row({ each }: { each: Count }) {
   return (
     <li className="flex flex-wrap items-center gap-x-3 gap-y-1 py-1" data-count={each.key}>
       {each.back == null ? <StateMark state="to do" /> : <FindingMark finding={short ? 'replace' : 'keep'} size={18} />}
-      <span className="min-w-40 flex-1 leading-snug">
+      <span className="min-w-40 flex-1 leading-snug max-sm:basis-[80%]">
         {each.name}
         {short && <span className="block text-sm font-semibold text-replace">{lacks}</span>}
       </span>

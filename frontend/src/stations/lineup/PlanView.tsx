@@ -30,6 +30,7 @@ export function PlanView() {
   const height = width * 0.36
   // Words keep the size they are read at, however wide the picture is.
   const text = room.width > 0 ? (13 * width) / room.width : width / 38
+  const wide = room.width > 420
   const words = alignment
     ? `From above: the primary ${Math.abs(error) < 0.005 ? 'in line' : `${error > 0 ? 'in' : 'out'} by ${Math.abs(error).toFixed(2)} mm`}, toe ${deg.toFixed(2)}°`
     : 'From above: the two clutches, not measured yet'
@@ -59,15 +60,19 @@ export function PlanView() {
         <Label x={centres} y={height / 2 - 8} size={text}>
           primary
         </Label>
-        <Label x={centres / 2} y={-r2 * NARROW - 6} size={text} signal>
-          bar
-        </Label>
+        {wide && (
+          <Label x={centres / 2} y={-r2 * NARROW - 6} size={text} signal>
+            bar
+          </Label>
+        )}
         <Label x={left + 4} y={-height / 2 + text * 1.3} size={text} start>
           out
         </Label>
-        <Label x={left + 4} y={height / 2 - 8} size={text} start>
-          in, chassis
-        </Label>
+        {wide && (
+          <Label x={left + 4} y={height / 2 - 8} size={text} start>
+            in, chassis
+          </Label>
+        )}
         <Label x={right - 4} y={-height / 2 + text * 1.3} size={text} end>
           front →
         </Label>

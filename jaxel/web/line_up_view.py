@@ -1,0 +1,147 @@
+"""Line-up, the break-in of a new belt and the close, as their pages show them."""
+
+import sqlite3
+from dataclasses import asdict
+
+from pydantic import BaseModel
+
+from jaxel.core.trade import break_in, close_out
+from jaxel.core.trade import line_up as lining
+from jaxel.core.trade.belt_wear import lie_of_belt
+from jaxel.core.trade.break_in import Phase, Released
+from jaxel.core.trade.close_out import Count
+from jaxel.core.trade.line_up import Alignment, BeltLie, LineUp, ShimStack
+from jaxel.core.trade.schools import followed
+from jaxel.core.trade.stations import counts_of
+from jaxel.store import choices, shelf
+from jaxel.store.db import now
+from jaxel.store.visits import Visit
+
+from .units import retold
+
+
+class LineUpView(BaseModel):
+    """The line-up as read, and what follows: `out`, what is out and which way it must move; `stack`, the shims.
+
+    Radii and the distance between centres [mm] are for the drawing.
+    """
+
+    read: LineUp
+    alignment: Alignment | None
+    offset_tolerance_mm: float
+    toe_tolerance_deg: float
+    tolerance_origin: str
+    out: list[str]
+    stack: ShimStack | None
+    stock: dict[float, int]
+    belt: BeltLie | None
+    model_deflection_mm: float | None
+    model_ride_mm: float | None
+    ride_off_mm: float | None
+    seating_turns: int
+    centres_mm: float
+    primary_mm: float
+    secondary_mm: float
+
+
+class CycleView(BaseModel):
+    """A heat cycle, where it is, for how many minutes, and what was not as it should be."""
+
+    id: int
+    phase: Phase
+    minutes: float
+    began_at: str
+    warm_at: str
+    warm_c: float | None
+    cool_at: str
+    cool_c: float | None
+    remarks: list[str]
+
+
+class BreakInView(BaseModel):
+    """The break-in of a new belt, and the station it stands at in this visit; minutes are the server's."""
+
+    station: str
+    school: str
+    why: str
+    asked: int
+    counted: int
+    cycles: list[CycleView]
+    released: Released
+    reason: str
+    warm_min: float
+    cool_min: float
+
+
+class CloseView(BaseModel):
+    """What is counted out and in; `missing`, what is not back, by key."""
+
+    counts: list[Count]
+    missing: dict[str, str]
+    out: int
+    back: int
+    guard: bool
+
+
+def line_up_view(connection: sqlite3.Connection, visit: Visit) -> LineUpView:
+    """A visit's line-up, inside the caller's reading."""
+    read, left = visit.back_together.line_up, visit.as_left()
+    centres = visit.found.geometry.centre_distance_mm
+    found = lining.alignment_of(read, centres)
+    offset_mm, toe_deg, origin = lining.tolerances(read)
+    stock = shelf.line_up_shims(connection)
+    out_of = found is not None and found.offset_mm is not None and abs(found.offset_mm) > offset_mm
+    model, geometry = lie_of_belt(left), left.geometry
+    return LineUpView(
+        read=read,
+        alignment=found,
+        offset_tolerance_mm=offset_mm,
+        toe_tolerance_deg=toe_deg,
+        tolerance_origin=origin,
+        out=[retold(each) for each in lining.out_of(read, found)] if found else [],
+        stack=lining.shim_stack(found.offset_mm or 0.0, read.behind, stock) if found and out_of else None,
+        stock=stock,
+        belt=lining.belt_lie(read, left),
+        model_deflection_mm=model.deflection_mm if model else None,
+        model_ride_mm=model.ride_mm if model else None,
+        ride_off_mm=read.ride_mm - model.ride_mm if model and read.ride_mm is not None else None,
+        seating_turns=lining.SEATING_TURNS,
+        centres_mm=centres,
+        primary_mm=geometry.primary.hub_radius_mm + 2 * geometry.primary.travel_mm,
+        secondary_mm=geometry.secondary.closed_radius_mm,
+    )
+
+
+def break_in_view(connection: sqlite3.Connection, visit: Visit, stations: list[str]) -> BreakInView | None:
+    """The break-in of the belt that goes on, None where no new one does."""
+    if not visit.belt.new_one:
+        return None
+    held, cycles = visit.back_together.break_in, visit.back_together.cycles
+    air, clock = visit.intake.temperature_c, now()
+    school = followed("break_in", choices.made(connection))
+    views = []
+    for each in cycles:
+        where, minutes = break_in.phase(each, clock)
+        remarks = [retold(words) for words in break_in.remarks(each, air)]
+        views.append(CycleView(phase=where, minutes=minutes, remarks=remarks, **asdict(each)))
+    return BreakInView(
+        station="line-up" if "line-up" in stations else "hand-over",
+        school=school.name,
+        why=school.why,
+        asked=visit.cycles_asked,
+        counted=break_in.counted(cycles, air),
+        cycles=views,
+        released=held.released,
+        reason=held.reason,
+        warm_min=break_in.WARM_MIN,
+        cool_min=break_in.COOL_MIN,
+    )
+
+
+def close_view(visit: Visit) -> CloseView:
+    """What is counted at the close of a visit."""
+    record = visit.record()
+    counts = counts_of(record)
+    out, back = close_out.totals(counts)
+    missing = {field.removeprefix("count_"): words for field, words in close_out.missing(counts)}
+    return CloseView(counts=counts, missing=missing, out=out, back=back, guard=record.scope != "bench")
