@@ -15,7 +15,7 @@ from jaxel.core.trade.break_in import BreakIn, HeatCycle, counted, lacks, phase,
 from jaxel.core.trade.close_out import Count, on_list
 from jaxel.core.trade.close_out import lacks as not_back
 from jaxel.core.trade.inspection import ItemLook
-from jaxel.core.trade.kind_file import Fastener, Plausible
+from jaxel.core.trade.kind_file import Fastener, Plausible, Tightness
 from jaxel.core.trade.kinds import Kinds, kinds
 from jaxel.core.trade.line_up import (
     LineUp,
@@ -156,11 +156,12 @@ class Torque(unittest.TestCase):
                 )
 
     def test_what_a_fastener_lacks(self):
-        for done, tightness, words in (
+        cases: tuple[tuple[Tightened, Tightness, str], ...] = (
             (Tightened(), "torque", "not tightened"), (Tightened("owed"), "torque", "torque owed"),
             (Tightened("done"), "torque", "the torque it was given"), (Tightened("done", 14.0, "wrench"), "torque", ""),
             (Tightened("done", None, "index mark"), "torque", ""), (Tightened("done"), "to the shoulder", ""),
-        ):  # fmt: skip
+        )  # fmt: skip
+        for done, tightness, words in cases:
             self.assertEqual(settled(done, tightness), words)
 
 

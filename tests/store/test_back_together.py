@@ -1,6 +1,7 @@
 """The store of putting back, line-up, break-in and close: kept, undone, refused, and named at sign-off."""
 
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.trade.rebuild import WRONG_WAY
@@ -183,18 +184,19 @@ class Sources(Opened):
         self.assertRaises(NotFound, torques.choose, self.db, self.machine, manual)
 
     def test_what_cannot_be_stated(self):
-        for values, field in (
+        cases: tuple[tuple[Any, str], ...] = (
             (("steam", "helix_screws", "torque", 14.0, "manual"), "fastener"),
             ((*self.PLACE, "torque", None, "manual"), "torque"), ((*self.PLACE, "snug", 14.0, "manual"), "torque"),
             ((*self.PLACE, "torque", 14.0, "a friend"), "origin"), ((*self.PLACE, "hard", None, "manual"), "tightness"),
             ((*self.PLACE, "torque", -1.0, "manual"), "torque"), ((*self.PLACE, "torque", 9e9, "manual"), "torque"),
-        ):  # fmt: skip
+        )  # fmt: skip
+        for values, field in cases:
             with self.subTest(values), self.assertRaises(InvalidValue) as caught:
                 torques.state(self.db, *values)
             self.assertEqual(caught.exception.field, field)
-        with self.assertRaises(Implausible) as caught:
+        with self.assertRaises(Implausible) as asked:
             torques.state(self.db, *self.PLACE, "torque", 60 * FOOT_POUND, "manual")
-        self.assertEqual(caught.exception.meant, {"torque": "60 in-lb"})
+        self.assertEqual(asked.exception.meant, {"torque": "60 in-lb"})
         self.assertEqual(self.said()[0], [])
 
 

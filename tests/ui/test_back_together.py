@@ -1,6 +1,8 @@
 """Back together on screen: four mistakes caught on the way, lined up, broken in across a reload, handed over."""
 
 import re
+from functools import partial
+from typing import Any
 
 from playwright.sync_api import expect
 
@@ -11,6 +13,8 @@ KINDS = {"primary_kind": "loaded-arm-primary", "secondary_kind": "bolt-in-helix-
 
 
 class BackTogether(OnScreen):
+    at: int
+
     def step(self, place: str) -> None:
         """Take a step in hand, by its place in the address."""
         self.open(f"/visits/{self.at}/rebuild#{place}")
@@ -181,6 +185,11 @@ class LinedUp(BackTogether):
         expect(sheet).to_contain_text("overruled: race in an hour, the rider is told")
 
 
+def done(visit: dict[str, Any], place: str) -> bool:
+    """Whether a step lacks nothing any more."""
+    return not next(each["open"] for each in visit["rebuild"]["steps"] if each["place"] == place)
+
+
 class OnTheBench(BackTogether):
     """A spare clutch that came without its machine is rebuilt and handed over."""
 
@@ -199,8 +208,7 @@ class OnTheBench(BackTogether):
                     box.click()
             for button in page.get_by_role("button", name=re.compile("^Clicked at|^Seen: ")).all():
                 button.click()
-            self.wait_saved(self.at, lambda visit, place=place: not next(
-                each["open"] for each in visit["rebuild"]["steps"] if each["place"] == place))  # fmt: skip
+            self.wait_saved(self.at, partial(done, place=place))
         self.assertFalse([each for each in self.visit(self.at)["open"] if each["station"] == "rebuild"])
         states = {each["station"]: each["state"] for each in self.visit(self.at)["stations"]}
         self.assertEqual((states["rebuild"], "line-up" in states, "belt" in states), ("done", False, False))

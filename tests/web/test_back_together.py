@@ -1,6 +1,7 @@
 """Rebuild, wrenches, line-up, break-in and close over HTTP: values by unit, refusals by field, nonsense never fatal."""
 
 import random
+from typing import Any
 
 from jaxel.core.trade.balance import rotating_force, unbalance
 from jaxel.core.units import FOOT_POUND
@@ -105,7 +106,7 @@ class Balance(Opened):
 class Nonsense(Opened):
     def test_whatever_is_sent_is_never_5xx(self):
         dice = random.Random(12)
-        strange = [None, "", "x" * 600, -1, 0, 1e308, "1e400", True, [], {}, "\x00", "٣", [None], {"was": 1}, "½ in", 3,
+        strange: list[Any] = [None, "", "x" * 600, -1, 0, 1e308, "1e400", True, [], {}, "\x00", "٣", [None], {"was": 1}, "½ in", 3,
                    "60 ft-lb", "primary.cover", "primary.cover.back", "clockwise", "done", "own.", "../.."]  # fmt: skip
         said = f"{self.at}/rebuild"
         changes = {
@@ -129,6 +130,7 @@ class Nonsense(Opened):
             ("POST", f"{self.at}/counts"): ("name", "sort", "out", "note"),
             ("POST", "/api/wrenches"): ("name", "low", "high", "step", "ratio", "due_on"),
         }
+        body: dict[str, Any]
         self.wrench()
         for _ in range(450):
             if dice.random() < 0.5:
