@@ -170,7 +170,7 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             centres_mm=row["centres_mm"],
             break_in=back.break_in,
             cycles=back.cycles,
-            cycles_asked=asked,
+            cycles_asked=back.break_in.asked or asked,
             counts=back.counts,
         )
         yield _Found(row["machine_id"], OpenVisit(row["id"], row["opened_at"], record))

@@ -9,7 +9,7 @@ from jaxel.core.trade.line_up import MOST_SHIMS, LineUp, alignment_of
 from jaxel.core.trade.tightening import RANK
 
 from . import visits
-from .bench_records import record_of
+from .bench_records import cycles_asked, record_of
 from .db import Conflict, NotFound, now
 from .edits import DEFAULT_HAND, Edits, changing
 
@@ -87,6 +87,9 @@ def release(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str
         raise InvalidValue("released", "is released or overruled")
     with changing(connection, visit_id, by) as desk:
         desk.write("break_in", visit_id, edits)
+        if "released" in edits:  # what was asked that day stays with the visit, whatever school is followed later
+            asked = cycles_asked(connection) if edits["released"].now else None
+            desk.set("break_in", visit_id, "asked", asked)
 
 
 def _last(connection: sqlite3.Connection, visit_id: int) -> HeatCycle | None:

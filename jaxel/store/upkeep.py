@@ -77,8 +77,16 @@ def merge(connection: sqlite3.Connection, kept_id: int, double_id: int, by: str 
             "UPDATE belt SET machine_id = ?, number = number + ? WHERE machine_id = ?", (kept_id, most, double_id)
         )
         connection.execute("DELETE FROM due WHERE machine_id = ?", (double_id,))
-        for table in ("visit", "setup_revision", "machine_limit", "photo", "item_limit", "part_event", "calibration"):
+        for table in (
+            "visit", "setup_revision", "machine_limit", "photo", "item_limit", "part_event", "calibration",
+            "torque_stated",
+        ):  # fmt: skip
             connection.execute(f"UPDATE {table} SET machine_id = ? WHERE machine_id = ?", (kept_id, double_id))
+        # Where the workshop chose a source on both, the first record's choice stays.
+        connection.execute(
+            "UPDATE OR IGNORE torque_choice SET machine_id = ? WHERE machine_id = ?", (kept_id, double_id)
+        )
+        connection.execute("DELETE FROM torque_choice WHERE machine_id = ?", (double_id,))
         connection.execute("UPDATE machine SET merged_into = ?, archived = 1 WHERE id = ?", (kept_id, double_id))
         revisions.add(
             connection,

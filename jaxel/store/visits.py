@@ -356,6 +356,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     left = revisions.get(connection, set_up.left_revision_id).document
     machine_kinds = machines.get(connection, row["machine_id"]).kinds
     odometer = Odometer(intake.odometer_km, intake.odometer_h)
+    together = bench_records.of_visit(connection, visit_id)
     return Visit(
         **dict(row),
         intake=intake,
@@ -374,8 +375,8 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         inspection=inspections.of_visit(connection, visit_id, row["machine_id"], machine_kinds, found, odometer),
         calibration=calibrations.get(connection, row["calibration_id"]),
         tray=_tray(connection, set_up, left),
-        back_together=bench_records.of_visit(connection, visit_id),
-        cycles_asked=bench_records.cycles_asked(connection),
+        back_together=together,
+        cycles_asked=together.break_in.asked or bench_records.cycles_asked(connection),
     )
 
 

@@ -14,7 +14,7 @@ from jaxel.store import line_up as store
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Angle, BeltTemperature, Changed, Changes, Id, Offset, Request, Ride, VisitPath, Whole, hand, once
+from .fields import Angle, BeltTemperature, Changed, Changes, Id, Offset, Request, Ride, Turns, VisitPath, hand, once
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("line_up", __name__, url_prefix="/api/visits/<int:visit_id>")
@@ -41,7 +41,7 @@ class LineUpChanges(Changes):
     ride_mm: Changed[Ride] | None = None
     wanted_deflection_mm: Changed[Offset] | None = None
     per_turn_mm: Changed[Offset] | None = None
-    turned: Changed[Whole] | None = None
+    turned: Changed[Turns] | None = None
     seated: Changed[bool] | None = None
     reason: Changed[Words] | None = None
 

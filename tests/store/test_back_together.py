@@ -9,11 +9,13 @@ from jaxel.core.trade.stations import counts_of, open_items, stations_of
 from jaxel.core.trade.torque import Wrench
 from jaxel.core.units import FOOT_POUND
 from jaxel.store import (
+    choices,
     close_out,
     fitting,
     hand_over,
     intake,
     line_up,
+    machines,
     rebuild,
     sheets,
     shelf,
@@ -27,6 +29,7 @@ from jaxel.store import (
 from jaxel.store.db import Conflict, NotFound, at_moment
 from jaxel.store.edits import Edit, undo
 from jaxel.store.hand_over import NotReady
+from tests.examples import example, read
 from tests.store.back_together import back_together
 from tests.store.test_belt_and_strip import KINDS
 from tests.store.test_store import StoreCase
@@ -183,6 +186,14 @@ class Sources(Opened):
         self.assertRaises(NotFound, torques.withdraw, self.db, manual)
         self.assertRaises(NotFound, torques.choose, self.db, self.machine, manual)
 
+    def test_a_double_brings_its_statements_along(self):
+        double = machines.bring_in(self.db, read(example("mountain-sled")), "sled", "Maren")
+        upkeep.change(self.db, double, KINDS)
+        stated = torques.state(self.db, *self.PLACE, "torque", 12.0, "manual", machine_id=double)
+        torques.choose(self.db, double, stated)
+        upkeep.merge(self.db, self.machine, double)
+        self.assertEqual((self.said()[0][0].torque_nm, self.said()[1]), (12.0, stated))
+
     def test_what_cannot_be_stated(self):
         cases: tuple[tuple[Any, str], ...] = (
             (("steam", "helix_screws", "torque", 14.0, "manual"), "fastener"),
@@ -276,6 +287,8 @@ class LiningUp(Opened):
         intake.set_scope(self.db, self.visit, Edit("service", "belt"))
         self.assertIn("new belt: 2 of 2 heat cycles to go, or overruled with a reason", self.waits("hand-over"))
         line_up.release(self.db, self.visit, {"released": Edit("", "overruled")})
+        choices.choose(self.db, "break_in", Edit("two", "three"))
+        self.assertEqual(self.held().cycles_asked, 2)  # as it was asked that day
         self.assertIn("why the break-in was overruled", self.waits("hand-over"))
 
 

@@ -106,7 +106,8 @@ class Balance(Opened):
 class Nonsense(Opened):
     def test_whatever_is_sent_is_never_5xx(self):
         dice = random.Random(12)
-        strange: list[Any] = [None, "", "x" * 600, -1, 0, 1e308, "1e400", True, [], {}, "\x00", "٣", [None], {"was": 1}, "½ in", 3,
+        strange: list[Any]
+        strange = [None, "", "x" * 600, -1, 0, 1e308, "1e400", True, [], {}, "\x00", "٣", [None], {"was": 1}, "½ in", 3,
                    "60 ft-lb", "primary.cover", "primary.cover.back", "clockwise", "done", "own.", "../.."]  # fmt: skip
         said = f"{self.at}/rebuild"
         changes = {

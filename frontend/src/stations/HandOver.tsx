@@ -35,7 +35,7 @@ export function HandOver() {
         <Sheet visit={visit} />
       </div>
       <aside aria-label="For the rider" className="min-w-0 space-y-4 print:hidden">
-        {visit.break_in?.station === 'hand-over' && <BreakIn />}
+        {!closed && visit.break_in?.station === 'hand-over' && <BreakIn />}
         <Heading>For the rider</Heading>
         <TextField
           {...AT_HAND_OVER}

@@ -36,10 +36,14 @@ class HeatCycle:
 
 @dataclass(frozen=True)
 class BreakIn:
-    """Break-in of a visit: whether it was released to the road, or overruled with a reason."""
+    """Break-in of a visit: whether it was released to the road, or overruled with a reason.
+
+    `asked`, how many cycles the workshop's school asked for on that day, None until then.
+    """
 
     released: Released = ""
     reason: str = ""
+    asked: int | None = None
 
 
 def minutes_between(began: str, ended: str) -> float:

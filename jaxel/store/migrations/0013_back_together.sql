@@ -70,6 +70,8 @@ INSERT INTO line_up (visit_id) SELECT id FROM visit;
 CREATE TABLE break_in (
     visit_id INTEGER PRIMARY KEY REFERENCES visit,
     released TEXT NOT NULL DEFAULT '' CHECK (released IN ('', 'released', 'overruled')),
+    -- Heat cycles the workshop's school asked for when it was released.
+    asked INTEGER CHECK (asked BETWEEN 1 AND 12),
     reason TEXT NOT NULL DEFAULT '' CHECK (length(reason) <= 500)
 ) STRICT;
 INSERT INTO break_in (visit_id) SELECT id FROM visit;

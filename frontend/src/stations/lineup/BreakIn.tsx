@@ -25,6 +25,8 @@ export function BreakIn() {
     station,
     path: '/break-in/heats',
     body: () => ({}),
+    // Its clock is the server's: begun later, it would tell another time.
+    held: false,
     said: 'Heat cycle begun: the clock is the server’s.',
   })
   if (!held) return null
@@ -110,6 +112,7 @@ function EndHeat({ id, phase, station }: { id: number; phase: string; station: s
       station,
       path: `/break-in/heats/${id}/end`,
       body: () => ({ temperature_c: temperature.trim() ? withUnit(temperature, '°C') : null }),
+      held: false,
       said: warming ? 'Warmed through: now let it cool right down.' : 'Cooled down: the cycle is done.',
     },
     () => setTemperature(''),

@@ -64,7 +64,7 @@ export function Tighten({ step, fastener, kind }: TightenProps) {
         {done.state === '' && !closed ? (
           <Actions step={step} fastener={fastener} />
         ) : (
-          <p className="flex flex-wrap items-center gap-2" role="status" data-tightened={done.state}>
+          <div className="flex flex-wrap items-center gap-2" role="status" data-tightened={done.state}>
             <FindingMark finding={done.state === 'done' ? 'keep' : 'watch'} size={18} />
             <b>{done.state === 'done' ? 'Tight' : 'Torque owed'}</b>
             <span className="text-sm text-quiet">
@@ -72,7 +72,7 @@ export function Tighten({ step, fastener, kind }: TightenProps) {
               {done.wrench && ` · ${done.wrench}`}
             </span>
             {done.state === 'owed' && !closed && <Actions step={step} fastener={fastener} />}
-          </p>
+          </div>
         )}
         {(done.state === 'done' || fastener.torque_nm == null) && fastener.tightness === 'torque' && (
           <NumberField
@@ -158,6 +158,8 @@ function Compound({ step, fastener }: { step: StepView; fastener: FastenerView }
     station: 'rebuild',
     path,
     body: () => ({ what: 'compound_at' }),
+    // Its clock is the server's: begun later, it would tell another time.
+    held: false,
   })
   const { compound } = fastener
   if (!compound) return null
@@ -233,6 +235,7 @@ function Actions({ step, fastener }: { step: StepView; fastener: FastenerView })
     station: 'rebuild',
     path: `${path}/clock`,
     body: () => ({ what: 'first_at' }),
+    held: false,
   })
   const words =
     fastener.tightness !== 'torque'
