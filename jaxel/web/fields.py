@@ -1,5 +1,6 @@
 """Fields as they arrive from a bench: numbers typed with fractions, commas and units, blanks for nothing."""
 
+import re
 import unicodedata
 from collections.abc import Callable
 from typing import Annotated, Any, Generic, TypeVar
@@ -75,6 +76,19 @@ Angle = Annotated[_Angle | None, _typed("deg", _Angle | None)]
 _Whole = Annotated[int, Field(ge=0, le=999)]
 Whole = Annotated[_Whole | None, _typed("", _Whole | None)]
 Turns = Annotated[_Whole | None, _typed("turns", _Whole | None)]
+
+
+def _thicknesses(value: Any) -> Any:
+    """Shims as they are typed, `1.5 + 1/32 in`, one by one in any unit; nothing for none."""
+    if not isinstance(value, str):
+        return value
+    return [parse_quantity(each, "mm") for each in re.split(r"[+;]", value) if each.strip()]
+
+
+Shims = Annotated[
+    Annotated[list[Annotated[float, Field(gt=0, le=20)]], Field(max_length=40)],
+    BeforeValidator(_thicknesses, json_schema_input_type=list[float] | Annotated[str, Field(max_length=200)]),
+]
 _Weighed = Annotated[float, Field(gt=0, le=1000)]
 Weighed = Annotated[_Weighed | None, _typed("g", _Weighed | None)]
 Mass = Annotated[float, _typed("g", float), Field(gt=0, le=1000)]

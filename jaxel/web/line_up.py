@@ -14,13 +14,26 @@ from jaxel.store import line_up as store
 from .answers import answer
 from .database import connection
 from .errors import REFUSALS
-from .fields import Angle, BeltTemperature, Changed, Changes, Id, Offset, Request, Ride, Turns, VisitPath, hand, once
+from .fields import (
+    Angle,
+    BeltTemperature,
+    Changed,
+    Changes,
+    Id,
+    Offset,
+    Request,
+    Ride,
+    Shims,
+    Turns,
+    VisitPath,
+    hand,
+    once,
+)
 from .visit_view import VisitView, visit_view
 
 api = APIBlueprint("line_up", __name__, url_prefix="/api/visits/<int:visit_id>")
 
 Words = Annotated[str, Field(max_length=500)]
-Shims = Annotated[list[Annotated[float, Field(gt=0, le=20)]], Field(max_length=40)]
 
 
 class LineUpChanges(Changes):

@@ -103,6 +103,16 @@ class Balance(Opened):
         self.assertLess(paired["best_gmm"], paired["unbalance_gmm"])
 
 
+class Shims(Opened):
+    def test_typed_in_any_unit(self):
+        body = {"behind": {"was": [], "now": "1,5 + 1/32 in"}}
+        held = self.sent("PATCH", f"{self.at}/line-up", body)["line_up"]["read"]["behind"]
+        self.assertEqual([round(each, 5) for each in held], [1.5, 0.79375])
+        for typed in ("abc", "-1", "0.5 + x"):
+            refused = self.sent("PATCH", f"{self.at}/line-up", {"behind": {"was": held, "now": typed}}, 422)
+            self.assertTrue(refused["error"]["field"].startswith("behind"))
+
+
 class Nonsense(Opened):
     def test_whatever_is_sent_is_never_5xx(self):
         dice = random.Random(12)

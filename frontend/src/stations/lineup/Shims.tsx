@@ -1,18 +1,19 @@
 // The shims behind the secondary: what is there, what takes the offset away, and what of it remains.
 import { useId } from 'react'
 import { useDesk, useVisitField } from '../../api/desk'
-import { stored } from '../../api/units'
+import { withUnit } from '../../api/units'
 import { Remark } from '../../parts/Field'
 import { reading, signed, typed, unitName } from '../../parts/format'
 
 const PAUSE_MS = 900
 
-/** Thicknesses as a hand types them, `1.5 + 0.5`. */
-function thicknesses(text: string): unknown {
-  const parts = text.split(/[+;/ ]+/).filter(Boolean)
-  const read = parts.map((each) => stored(Number(each.replace(',', '.')), 'mm'))
-  return read.some((each) => Number.isNaN(each)) ? text : read
-}
+/** Thicknesses as a hand types them, `1.5 + 0.5`, each in its unit. */
+const thicknesses = (text: string) =>
+  text
+    .split(/[+;]/)
+    .filter((each) => each.trim())
+    .map((each) => withUnit(each, 'mm'))
+    .join(' + ')
 
 export function Shims() {
   const { visit } = useDesk()
