@@ -435,6 +435,14 @@ class Backwards(unittest.TestCase):
         checks = next(each for each in plain.steps(stripped()) if each.place == "secondary.checks")
         self.assertEqual([ask.key for ask in checks.asks], ["on_ramp", "full_return"])
 
+    def test_only_the_spring_that_turns_a_helix_is_wound(self):
+        for primary, secondary, winds in (
+            ("tower-and-button-primary", "floating-secondary", ["secondary.spring"]),
+            ("light-torque-converter", "light-torque-converter", ["primary.driven_spring"]),
+        ):
+            both = Inspection(Strip("full strip"), Kinds(primary, secondary))
+            self.assertEqual([each.place for each in Bench(expected=HOLES).steps(both) if each.wind], winds)
+
     def test_arms_that_are_no_set(self):
         bench = Bench(Rebuild(weighed={"primary.arms": (48.1, 48.0, 46.9)}), expected=HOLES)
         step = next(each for each in bench.steps(stripped()) if each.place == "primary.arms")

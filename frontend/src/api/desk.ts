@@ -165,7 +165,7 @@ export interface VisitAct {
 export function useVisitAct(
   { place, label, station, path, method = 'POST', body, held, repeats, drops, said }: VisitAct,
   done?: () => void,
-  refusedWith?: (reason: string) => void,
+  refusedWith?: Parameters<typeof useAct>[2],
 ): Action {
   const { visit } = useDesk()
   return useAct(

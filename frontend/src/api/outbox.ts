@@ -71,6 +71,8 @@ const listeners = new Set<() => void>()
 export interface Outcome {
   /** Why it was not done, empty where it was. */
   refused: string
+  /** What was likely meant, where it was asked about. */
+  asks?: Refusal['asks']
   data?: unknown
 }
 
@@ -332,6 +334,7 @@ function refused(id: string, entry: Entry, sent: Record<string, Change>, refusal
   if (entry.token) {
     conclude(id, entry, {
       refused: refusal.field !== 'edit' && 'theirs' in refusal ? `${refusal.reason}: look at it again` : refusal.reason,
+      asks: refusal.asks,
     })
     return
   }

@@ -140,7 +140,11 @@ async function attempt({ target, held = true, drops, ...where }: Acting): Promis
 }
 
 /** A button's act, once at a time: kept while the server is away where `held`, refused in words where it cannot be. */
-export function useAct(where: Acting, done?: (data: unknown) => void, refusedWith?: (reason: string) => void): Action {
+export function useAct(
+  where: Acting,
+  done?: (data: unknown) => void,
+  refusedWith?: (reason: string, asks?: Outcome['asks']) => void,
+): Action {
   const entry = useEntry(where.subject, where.place)
   const [refused, setRefused] = useState('')
   const under = useRef(false)
@@ -163,7 +167,7 @@ export function useAct(where: Acting, done?: (data: unknown) => void, refusedWit
       },
       outcome.refused || where.repeats ? 0 : BOUNCE_MS,
     )
-    if (outcome.refused) refusedWith?.(outcome.refused)
+    if (outcome.refused) refusedWith?.(outcome.refused, outcome.asks)
     else done?.(outcome.data)
   }
   const waits = entry?.state.kind === 'away'

@@ -27,7 +27,7 @@ export function useUndo(visit: VisitView): (() => void) | undefined {
       const undone = last.current
       if (undone) say(`Undone: ${changeWords(undone)}${undone.by === hand() ? '' : `, by ${undone.by}`}.`)
     },
-    say,
+    (reason) => say(reason),
   )
   const latest = useRef(act)
   latest.current = act

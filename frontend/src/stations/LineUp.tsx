@@ -187,7 +187,8 @@ function BeltOn() {
         />
         <Tick
           {...AT}
-          label="The belt rides at the rim of the secondary"
+          label="The belt rides at the rim of the secondary, the opening tool is out: only then may the engine turn"
+          stop
           place="seated"
           field="seated"
           read={(now) => now.line_up.read.seated ?? false}

@@ -173,8 +173,8 @@ class Bench:
     def _step(self, clutch: Opened, part: ClutchPart, marked: Sequence[str]) -> Step:
         side, guide = clutch.side, clutch.kind.guide
         place = f"{side}.{part.key}"
-        wound = part.shape == "spring" and _is_secondary(clutch, part) and self.expected.torsion
-        unwound = part.shape == "spring" and _is_secondary(clutch, part) and not wound
+        turns = _turns_a_helix(clutch, part)
+        wound, unwound = turns and self.expected.torsion, turns and not self.expected.torsion
         back = UNWOUND if unwound else part.back or "In its place, clean and dry."
         asks = [("back", "back", back)]
         if part.mark and not unwound:
@@ -262,9 +262,9 @@ class Bench:
             yield f"spring wound {said(held.wound_deg)}°, the set-up says {said(said_of.pretwist_deg)}°"
 
 
-def _is_secondary(clutch: Opened, part: ClutchPart) -> bool:
-    """Whether a spring is the one that turns a helix: on a kit of driver and driven, the driven's."""
-    return clutch.side == "secondary" or part.key == "driven_spring"
+def _turns_a_helix(clutch: Opened, part: ClutchPart) -> bool:
+    """Whether a spring is the one that turns a helix: no float spring, and of driver and driven the driven's."""
+    return part.key == ("spring" if clutch.side == "secondary" else "driven_spring")
 
 
 def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:

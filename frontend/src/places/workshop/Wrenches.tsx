@@ -1,5 +1,5 @@
 // The workshop's torque wrenches: what each reaches, and when it is to be checked.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, must } from '../../api/client'
 import { useDraft } from '../../api/draft'
@@ -10,7 +10,7 @@ import { Heading } from '../../parts/Caution'
 import { figure, reading, unitName } from '../../parts/format'
 
 const FIELD = 'mt-1 h-11 w-full rounded-md border-2 border-line bg-card px-2 text-base text-ink'
-const HERE = { subject: 'workshop', href: '/workshop' }
+const HERE = { subject: 'wrenches', href: '/workshop' }
 
 function useWrenches() {
   return useQuery({ queryKey: ['wrenches'], queryFn: () => must(api.GET('/api/wrenches')) })
@@ -34,21 +34,17 @@ export function Wrenches() {
 }
 
 function Row({ wrench }: { wrench: Own }) {
-  const queries = useQueryClient()
   const verb = wrench.retired ? 'Bring back' : 'Retire'
-  const retire = useAct(
-    {
-      ...HERE,
-      place: `wrench ${wrench.id}`,
-      label: `${verb} ${wrench.name}`,
-      target: () => ({
-        method: 'PATCH',
-        path: `/api/wrenches/${wrench.id}`,
-        around: { retired: { was: wrench.retired, now: !wrench.retired } },
-      }),
-    },
-    () => queries.invalidateQueries({ queryKey: ['wrenches'] }),
-  )
+  const retire = useAct({
+    ...HERE,
+    place: `wrench ${wrench.id}`,
+    label: `${verb} ${wrench.name}`,
+    target: () => ({
+      method: 'PATCH',
+      path: `/api/wrenches/${wrench.id}`,
+      around: { retired: { was: wrench.retired, now: !wrench.retired } },
+    }),
+  })
   return (
     <li
       className={`flex flex-wrap items-center gap-x-3 py-1 ${wrench.retired ? 'text-quiet' : ''}`}
@@ -77,7 +73,6 @@ function Row({ wrench }: { wrench: Own }) {
 }
 
 function Add() {
-  const queries = useQueryClient()
   const [name, setName] = useDraft('wrench name')
   const [kind, setKind] = useState<'wrench' | 'multiplier'>('wrench')
   const [typed, setTyped] = useState<Record<string, string>>({})
@@ -106,7 +101,6 @@ function Add() {
     () => {
       setName('')
       setTyped({})
-      queries.invalidateQueries({ queryKey: ['wrenches'] })
     },
   )
   const field = (key: string, label: string, type = 'text') => (

@@ -27,7 +27,8 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
   const [origin, setOrigin] = useState<(typeof ORIGINS)[number]>('manual')
   const [tightness, setTightness] = useState<(typeof TIGHT)[number]>('torque')
   const [here, setHere] = useState(false)
-  const [asked, setAsked] = useState('')
+  /** What was asked about, and what was likely meant by it. */
+  const [asked, setAsked] = useState({ typed: '', words: '', meant: '' })
   const state = useVisitAct(
     {
       place: `${side}.${fastener.key} stated`,
@@ -41,16 +42,17 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
         torque: tightness === 'torque' ? withUnit(torque, 'N·m') : null,
         origin,
         this_machine: here,
-        sure: asked === torque && asked !== '',
+        sure: asked.typed === torque && torque !== '',
       }),
       held: false,
     },
     () => {
       setTorque('')
-      setAsked('')
+      setAsked({ typed: '', words: '', meant: '' })
     },
-    () => setAsked(torque),
+    (_, asks) => asks && setAsked({ typed: torque, words: asks.words, meant: String(asks.meant.torque ?? '') }),
   )
+  const again = asked.typed !== '' && asked.typed === torque && state.refused !== ''
   return (
     <div className="space-y-1">
       {(fastener.conflict || fastener.statements.length > 1) && (
@@ -120,9 +122,14 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
                 <option value="here">{visit.machine.name} only</option>
               </select>
             </label>
-            <div className="col-span-2">
+            <div className="col-span-2 flex flex-wrap gap-2">
+              {again && asked.meant && (
+                <Button look="main" onClick={() => setTorque(asked.meant)}>
+                  {asked.words}
+                </Button>
+              )}
               <Button look="plain" action={state} submits disabled={tightness === 'torque' && !torque.trim()}>
-                {asked !== '' && asked === torque && state.refused ? `Keep ${torque}` : 'State it'}
+                {again ? `Keep ${torque}` : 'State it'}
               </Button>
             </div>
           </form>
