@@ -45,7 +45,10 @@ export function Tighten({ step, fastener, kind }: TightenProps) {
         marked={marked}
       />
       <div className="min-w-0 space-y-2">
-        <h3 className="font-bold">{name}</h3>
+        <h3>
+          <b>{name}</b>{' '}
+          <span className="text-sm text-quiet">{[fastener.drive, fastener.reach].filter(Boolean).join(' · ')}</span>
+        </h3>
         <p className="flex flex-wrap items-baseline gap-x-3">
           <span className="reading text-3xl font-bold" data-wanted>
             {fastener.torque_nm == null ? '' : reading(fastener.torque_nm, 'N·m')}
@@ -132,8 +135,7 @@ function Facts({ fastener }: { fastener: FastenerView }) {
         )}
       </span>,
     ])
-  if (fastener.drive || fastener.reach)
-    rows.push(['Drive', [fastener.drive, fastener.reach, fastener.note].filter(Boolean).join(' · ')])
+  if (fastener.note) rows.push(['Mind', fastener.note])
   if (fastener.single_use) rows.push(['New', 'single use: a new one goes in'])
   if (rows.length === 0) return null
   return (
