@@ -86,9 +86,9 @@ class Starting(ServeCase):
             building.kill()
             building.communicate()
             with closing(db.connect(self.database)) as connection:
-                self.assertIn(len(machines.all_machines(connection)), (0, 5))
+                self.assertIn(len(machines.all_machines(connection)), (0, 6))
         port = self.port(self.start("--demo"))
-        self.assertEqual(len(self.ask(port, "/api/floor")[1]["machines"]), 5)
+        self.assertEqual(len(self.ask(port, "/api/floor")[1]["machines"]), 6)
 
 
 BUILDING = """
