@@ -8,7 +8,8 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { cache } from './api/cache'
-import { useUnits } from './api/units'
+import { api } from './api/client'
+import { setUnits, unitsUnknown, useUnits } from './api/units'
 import { Boundary } from './parts/Boundary'
 import { AltitudeCard } from './places/AltitudeCard'
 import { BeltPlace } from './places/BeltPlace'
@@ -40,14 +41,28 @@ function Places() {
   )
 }
 
-createRoot(document.getElementById('root') as HTMLElement).render(
-  <StrictMode>
-    <QueryClientProvider client={cache}>
-      <BrowserRouter>
-        <Boundary>
-          <Places />
-        </Boundary>
-      </BrowserRouter>
-    </QueryClientProvider>
-  </StrictMode>,
-)
+/** So long a browser that was never told its units waits for them: drawn anew later, a page would lose what is typed. */
+const FIRST_UNITS_MS = 3000
+
+async function firstUnits() {
+  if (!unitsUnknown()) return
+  const answer = await api.GET('/api/workshop', { signal: AbortSignal.timeout(FIRST_UNITS_MS) })
+  if (answer.data) setUnits(answer.data.shown)
+}
+
+function draw() {
+  createRoot(document.getElementById('root') as HTMLElement).render(
+    <StrictMode>
+      <QueryClientProvider client={cache}>
+        <BrowserRouter>
+          <Boundary>
+            <Places />
+          </Boundary>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  )
+}
+
+// A server that is away is said on the page itself.
+firstUnits().then(draw, draw)

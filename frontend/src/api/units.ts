@@ -28,6 +28,9 @@ export function setUnits(next: Table): boolean {
   return true
 }
 
+/** Whether a browser has never been told how its hand reads. */
+export const unitsUnknown = () => Object.keys(table).length === 0
+
 /** The table in use; another one draws every page anew. */
 export function useUnits(): Table {
   return useSyncExternalStore(
