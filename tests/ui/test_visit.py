@@ -36,7 +36,7 @@ class WholeVisit(BrowserCase):
             page.get_by_label("Setup document").set_input_files(path)
             page.get_by_role("dialog").get_by_label("Rider or owner").fill("Test rider")
             page.get_by_role("button", name="Bring it in").click()
-        expect(page.get_by_text("Set-ups through time")).to_be_visible()
+            expect(page.get_by_text("Set-ups through time")).to_be_visible()  # the file is read until then
         page.get_by_role("button", name="Open a visit").click()
         page.wait_for_url(re.compile(r"/visits/\d+/intake"))
         visit_id = int(page.url.split("/visits/")[1].split("/")[0])

@@ -23,7 +23,7 @@ export function LayOut() {
   return (
     <Popover.Root>
       <Popover.Trigger className="ml-auto min-h-11 px-2 underline underline-offset-4">
-        {tools.length} tools laid out
+        {tools.length} tools to lay out
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
