@@ -242,5 +242,11 @@ class OnTheBench(BackTogether):
         expect(page.locator("[data-plan]")).to_be_visible()
         self.accessible()
         self.open("/workshop")
-        expect(page.locator("[data-wrench='Long click']")).to_contain_text("overdue for checking since 2026-09-30")
+        long = page.locator("[data-wrench='Long click']")
+        expect(long).to_contain_text("overdue for checking since 2026-09-30")
         self.accessible()
+        long.get_by_label("To be checked on").fill("2099-09-30")  # back from its checking
+        expect(long).not_to_contain_text("overdue")
+        page.get_by_role("button", name="Retire Long click").click()
+        expect(page.get_by_role("button", name="Bring back Long click")).to_be_visible()
+        expect(page.get_by_label("Name of the workshop")).to_have_value("Fellside Clutch Bench")

@@ -1,4 +1,4 @@
-// Workshop: what it is called, who works here, in which units each reads, and what its stamps weigh.
+// Workshop: what it is called, who works here, in which units each reads, its wrenches, and what its stamps weigh.
 import { useId } from 'react'
 import type { WorkshopView } from '../api/client'
 import { useDraft } from '../api/draft'
@@ -46,11 +46,11 @@ export function WorkshopPlace() {
                 />
               </section>
               <Stamps stamps={query.data.stamps} />
-              <Wrenches />
+              <ScoreCard />
             </div>
             <div className="min-w-0 space-y-8">
               <People people={query.data.people} workshop={query.data} />
-              <ScoreCard />
+              <Wrenches />
             </div>
           </>
         )}

@@ -79,7 +79,10 @@ interface StepListProps {
 
 function StepList({ own, inHand, take }: StepListProps) {
   return (
-    <ol className="min-h-0 divide-y divide-line overflow-y-auto border-y border-line max-lg:max-h-80" data-steps>
+    <ol
+      className="min-h-0 divide-y divide-line overflow-y-auto border-y border-line max-lg:max-h-60 short:max-h-24"
+      data-steps
+    >
       {own.map((step) => {
         const here = step === inHand
         return (

@@ -1,12 +1,13 @@
 // The workshop's torque wrenches: what each reaches, and when it is to be checked.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useId, useState } from 'react'
 import { api, must } from '../../api/client'
 import { useDraft } from '../../api/draft'
-import { useAct } from '../../api/saved'
+import { useAct, useSaved } from '../../api/saved'
 import { withUnit } from '../../api/units'
 import { Button, Done } from '../../parts/Button'
 import { Heading } from '../../parts/Caution'
+import { Remark } from '../../parts/Field'
 import { figure, reading, unitName } from '../../parts/format'
 
 const FIELD = 'mt-1 h-11 w-full rounded-md border-2 border-line bg-card px-2 text-base text-ink'
@@ -47,28 +48,62 @@ function Row({ wrench }: { wrench: Own }) {
   })
   return (
     <li
-      className={`flex flex-wrap items-center gap-x-3 py-1 ${wrench.retired ? 'text-quiet' : ''}`}
+      className={`flex flex-wrap items-end justify-between gap-x-3 gap-y-1 py-2 ${wrench.retired ? 'text-quiet' : ''}`}
       data-wrench={wrench.name}
     >
-      <span className="min-w-0 flex-1">
+      <span className="w-full min-w-0">
         <b>{wrench.name}</b>{' '}
         <span className="reading">
           {wrench.kind === 'multiplier'
             ? `${figure(wrench.ratio ?? 0, 1)} to 1, up to ${reading(wrench.high_nm, 'N·m')} ${unitName('N·m')}`
             : `${reading(wrench.low_nm, 'N·m')}–${reading(wrench.high_nm, 'N·m')} ${unitName('N·m')}, step ${reading(wrench.step_nm, 'N·m', 1)}`}
         </span>
-        <span className={`block text-sm ${wrench.overdue ? 'font-semibold text-watch' : 'text-quiet'}`}>
-          {wrench.due_on
-            ? `${wrench.overdue ? 'overdue for checking since' : 'to be checked on'} ${wrench.due_on}`
-            : ''}
-          {wrench.length_mm != null && ` · ${reading(wrench.length_mm, 'mm')} ${unitName('mm')} grip to square`}
+        <span className="block text-sm text-quiet">
+          {wrench.overdue && <b className="text-watch">overdue for checking since {wrench.due_on}</b>}
+          {wrench.length_mm != null &&
+            `${wrench.overdue ? ' · ' : ''}${reading(wrench.length_mm, 'mm')} ${unitName('mm')} grip to square`}
         </span>
       </span>
-      <Button look="plain" action={retire} aria-label={`${verb} ${wrench.name}`}>
-        {verb}
-      </Button>
+      {wrench.kind === 'wrench' && !wrench.retired && <CheckedUntil wrench={wrench} />}
+      <span className="ml-auto">
+        <Button look="plain" action={retire} aria-label={`${verb} ${wrench.name}`}>
+          {verb}
+        </Button>
+      </span>
       <Done action={retire} className="w-full text-sm" />
     </li>
+  )
+}
+
+/** The day of its next checking, moved on when it comes back from one. */
+function CheckedUntil({ wrench }: { wrench: Own }) {
+  const id = useId()
+  const saved = useSaved({
+    ...HERE,
+    place: `wrench ${wrench.id} due`,
+    label: `${wrench.name}: to be checked on`,
+    field: 'due_on',
+    target: { method: 'PATCH', path: `/api/wrenches/${wrench.id}` },
+    stored: wrench.due_on,
+    read: (data) => (data as { wrenches: Own[] }).wrenches.find((each) => each.id === wrench.id)?.due_on,
+    show: (value) => String(value ?? ''),
+    closed: false,
+  })
+  return (
+    <div className="w-40">
+      <label htmlFor={id} className="block text-sm text-quiet">
+        To be checked on
+      </label>
+      <input
+        id={id}
+        type="date"
+        value={saved.text}
+        onChange={(event) => saved.choose(event.target.value)}
+        aria-describedby={`${id}-remark`}
+        className={FIELD}
+      />
+      <Remark saved={saved} id={`${id}-remark`} />
+    </div>
   )
 }
 
