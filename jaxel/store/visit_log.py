@@ -12,6 +12,7 @@ from jaxel.core.trade.belt_look import mark_kinds
 from jaxel.core.trade.kinds import kinds
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.stations import SCOPE_NAMES, Station
+from jaxel.core.trade.strip import clutches
 from jaxel.core.trade.wording import FIELDS, value_in_words
 
 from . import edits, machines, revisions
@@ -25,6 +26,10 @@ Names = dict[tuple[str, Any], str]
 
 ACTS = {"left_revision_id", "found_revision_id", "fitted_confirmed"}
 """Fields that say of a change what it was: the rest of it needs no words."""
+
+
+TICKED = {"seen", "left_on", "marked"}
+"""Fields that hold what was ticked, by part: of a change only what came or went is told."""
 
 
 @dataclass(frozen=True)
@@ -101,6 +106,9 @@ def _lines(
         yield ChangeLine(called.station, words, "", "")
     elif row.field == "found_origins":
         yield from _known(visit, row)
+    elif row.field in TICKED:
+        was, now = (", ".join(_part_name(visit, tick) for tick in each) for each in _ticked(row))
+        yield ChangeLine(called.station, called.words, was, now)
     elif row.field in ("found_draft", "left_draft"):
         yield from _tried(visit, row, called.station, names)
     else:
@@ -113,6 +121,19 @@ def _lines(
             what = f"{item}, {what}"
         was, now = (value_in_words(_named(names, row.field, each), called.unit) for each in (row.was, row.now))
         yield ChangeLine(called.station, what, was, now)
+
+
+def _ticked(row: Logged) -> tuple[list[str], list[str]]:
+    """What went from a field of ticks, and what came."""
+    was, now = list(row.was or ()), list(row.now or ())
+    return [each for each in was if each not in now], [each for each in now if each not in was]
+
+
+def _part_name(visit: Visit, ticked: str) -> str:
+    """What a hand calls the part of `side.part` or `side.part.ask`."""
+    side, part = ticked.split(".")[:2]
+    known = {each.key: each.name for of, kind in clutches(visit.kinds) if of == side for each in kind.guide.part}
+    return f"{known.get(part, part).lower()}, {side}"
 
 
 def _named(names: Names, field: str, value: Any) -> Any:

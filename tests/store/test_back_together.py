@@ -150,12 +150,15 @@ class PuttingBack(Opened):
         rebuild.tighten(self.db, self.visit, "primary", "spider", {"state": Edit("", "owed")})
         line_up.change(self.db, self.visit, {"front_mm": Edit(None, 36.2)})
         line_up.begin_heat(self.db, self.visit)
+        rebuild.see(self.db, self.visit, "primary.cover.back", Edit(False, True))
+        rebuild.see(self.db, self.visit, "primary.cover.stop", Edit(False, True))
         told = [(line.station, line.what, line.now) for change in visit_log.after(self.db, self.held(), edit)
                 for line in change.lines]  # fmt: skip
         self.assertIn(("rebuild", "way the top was turned", "“clockwise”"), told)
         self.assertIn(("rebuild", "Spider on its shaft, primary, tightened", "“owed”"), told)
         self.assertIn(("line-up", "front gap", "36.2 mm"), told)
         self.assertIn(("line-up", "heat cycle begun", ""), told)
+        self.assertEqual(told[-1], ("rebuild", "seen going back", "cover, primary"))
 
     def test_a_service_is_signed_once_it_is_together(self):
         self.complete()
