@@ -169,6 +169,8 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     workshop.rename(connection, Edit("", "Fellside Clutch Bench"))
     for name in (HAND, "Ebba"):
         workshop.add_person(connection, name)
+    with days_ago(300):
+        _tight(connection)
     with days_ago(30):
         _shelf(connection)
     _mountain_sled(connection, days_ago)
@@ -176,7 +178,6 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     _side_by_side(connection, days_ago)
     _utility_quad(connection, days_ago)
     _part_numbers(connection)
-    _tight(connection)
     _touring_sled(connection, days_ago)
     _spare_clutch(connection, days_ago)
 

@@ -3,6 +3,14 @@ import type { VisitView } from '../../api/client'
 import { day, signed, told } from '../../parts/format'
 import { Row } from './Row'
 
+type Fastener = VisitView['rebuild']['steps'][number]['fasteners'][number]
+
+/** What a fastener was given: its torque, or what it was tightened by. */
+function tightAs({ done, tightness }: Fastener): string {
+  if (done.torque_nm != null) return told(done.torque_nm, 'N·m')
+  return tightness === 'torque' ? `tight${done.means ? `, ${done.means}` : ''}` : tightness
+}
+
 /** Every fastener that went back, with its torque, who gave it and when; what is owed by name. */
 export function PutBack({ visit }: { visit: VisitView }) {
   const steps = visit.rebuild.steps.filter((step) => step.fasteners.length > 0 || step.accepted)
@@ -22,11 +30,11 @@ export function PutBack({ visit }: { visit: VisitView }) {
               {each.count > 1 && ` ×${each.count}`}, {step.side}:{' '}
               {each.done.state === 'done' ? (
                 <>
-                  <b>{each.done.torque_nm != null ? told(each.done.torque_nm, 'N·m') : each.tightness}</b>
+                  <b>{tightAs(each)}</b>
                   <span className="text-quiet">
-                    {each.done.means &&
+                    {each.done.torque_nm != null &&
+                      each.done.means &&
                       each.done.means !== 'wrench' &&
-                      each.done.means !== 'by hand' &&
                       `, ${each.done.means}`}{' '}
                     · {each.done.by}, {day(each.done.at ?? '')}
                   </span>

@@ -12,6 +12,7 @@ export function PlanView() {
   const { visit } = useDesk()
   const {
     alignment,
+    read,
     centres_mm: centres,
     primary_mm: r1,
     secondary_mm: r2,
@@ -51,7 +52,7 @@ export function PlanView() {
         <g className="text-signal" fill="none" stroke="currentColor">
           <path d={`M${-r2},${-r2 * NARROW}H${centres + r1 * 1.15}`} strokeWidth={2} />
         </g>
-        {alignment && (
+        {alignment && read.way === 'gaps' && (
           <Gaps x={centres} radius={r1} bar={-r2 * NARROW} error={error * times} deg={deg * degTimes} size={text} />
         )}
         <Label x={0} y={height / 2 - 8} size={text}>
