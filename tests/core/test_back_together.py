@@ -263,6 +263,11 @@ class InLine(unittest.TestCase):
             self.assertEqual(len(found.shims), min(every)[1], (offset, behind, stock))
             self.assertAlmostEqual(found.remains_mm, offset - (sum(behind) - found.total_mm), places=6)
 
+    def test_the_fewest_shims_do_it(self):
+        # Thickest first would take three of 0.5; as near from either side, one is less than two.
+        self.assertEqual(shim_stack(-1.5, [], {1.4: 1, 0.5: 3, 0.1: 1}).shims, (1.4, 0.1))
+        self.assertEqual(shim_stack(-1.5, [], {2.0: 1, 0.5: 2}).shims, (2.0,))
+
     def test_nothing_behind_it_moves_nothing_in(self):
         # A secondary too far out with no shim behind it: no shim brings it in.
         found = shim_stack(1.5, [], {1.0: 4})
