@@ -151,7 +151,7 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             for table, kind in stations.items()
         }
         back = together.get(row["id"], NOTHING_SAID)
-        belt_off = bool(widths[row["id"]]) or held["belt_check"].decision is not None
+        belt_off = held["belt_check"].came_off(widths[row["id"]])
         expected = expected_of(json_of(row["weights"]), json_of(row["secondary"]))
         record = VisitRecord(
             scope=row["scope"],

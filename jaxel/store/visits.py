@@ -181,7 +181,7 @@ class Visit:
     @property
     def bench(self) -> Bench:
         """What putting back looks at: against the set-up as last recorded."""
-        belt_off = bool(self.widths_mm) or self.belt.decision is not None
+        belt_off = self.belt.came_off(self.widths_mm)
         left = self.left
         expected = expected_of(left.primary.weights.model_dump(), left.secondary.model_dump())
         return self.back_together.bench(self.kinds, self.set_up.opened, belt_off, expected)

@@ -64,8 +64,6 @@ _AirShare = Annotated[float, Field(ge=0, le=1000)]
 AirShare = Annotated[_AirShare | None, _typed("%", _AirShare | None)]
 _Gearing = Annotated[float, Field(gt=0, le=200)]
 Gearing = Annotated[_Gearing | None, _typed("", _Gearing | None)]
-_Torque = Annotated[float, Field(gt=0, le=5000)]
-Torque = Annotated[_Torque | None, _typed("N·m", _Torque | None)]
 _TypedTorque = Annotated[float, Field(ge=-5000, le=100_000)]
 TypedTorque = Annotated[_TypedTorque | None, _typed("N·m", _TypedTorque | None)]
 """A torque as it was read: the core says what is wrong with one that cannot be."""

@@ -10,7 +10,7 @@ from jaxel.core.trade import line_up as lining
 from jaxel.core.trade.belt_wear import lie_of_belt
 from jaxel.core.trade.break_in import Phase, Released
 from jaxel.core.trade.close_out import Count
-from jaxel.core.trade.line_up import Alignment, BeltLie, LineUp, ShimStack
+from jaxel.core.trade.line_up import Alignment, BeltLie, LineUp, ShimStack, Within
 from jaxel.core.trade.schools import followed
 from jaxel.core.trade.stations import counts_of
 from jaxel.store import choices, shelf
@@ -28,9 +28,8 @@ class LineUpView(BaseModel):
 
     read: LineUp
     alignment: Alignment | None
-    offset_tolerance_mm: float
-    toe_tolerance_deg: float
-    tolerance_origin: str
+    offset: Within
+    toe: Within
     out: list[str]
     stack: ShimStack | None
     stock: dict[float, int]
@@ -88,18 +87,16 @@ def line_up_view(connection: sqlite3.Connection, visit: Visit) -> LineUpView:
     read, left = visit.back_together.line_up, visit.as_left()
     centres = visit.found.geometry.centre_distance_mm
     found = lining.alignment_of(read, centres)
-    offset_mm, toe_deg, origin = lining.tolerances(read)
+    offset, toe = lining.within(read, found)
     stock = shelf.line_up_shims(connection)
-    out_of = found is not None and found.offset_mm is not None and abs(found.offset_mm) > offset_mm
     model, geometry = lie_of_belt(left), left.geometry
     return LineUpView(
         read=read,
         alignment=found,
-        offset_tolerance_mm=offset_mm,
-        toe_tolerance_deg=toe_deg,
-        tolerance_origin=origin,
+        offset=offset,
+        toe=toe,
         out=[retold(each) for each in lining.out_of(read, found)] if found else [],
-        stack=lining.shim_stack(found.offset_mm or 0.0, read.behind, stock) if found and out_of else None,
+        stack=lining.shim_stack(found.offset_mm or 0.0, read.behind, stock) if found and offset.out else None,
         stock=stock,
         belt=lining.belt_lie(read, left),
         model_deflection_mm=model.deflection_mm if model else None,

@@ -14,7 +14,7 @@ from jaxel.core.trade.kinds import Side
 from jaxel.core.trade.rebuild import WRONG_WAY, Ask, Step, Turn
 from jaxel.core.trade.stations import counts_of
 from jaxel.core.trade.strip import clutches as clutches_of
-from jaxel.core.trade.tightening import Stated, Tightened, sequence, wanted
+from jaxel.core.trade.tightening import CompoundPhase, Stated, Tightened, compound_phase, sequence, wanted
 from jaxel.core.trade.torque import Reach, Wrench, WrenchChoice, choose_wrench
 from jaxel.core.units import MM
 from jaxel.store import torques, wrenches
@@ -64,6 +64,7 @@ class FastenerView(BaseModel):
     people: int
     compound: Compound | None
     compound_min: float | None
+    compound_phase: CompoundPhase
     tools: list[str]
     statements: list[Stated]
     chosen: int | None
@@ -231,6 +232,7 @@ def _fastener(
     to_be = wanted(fastener, said.statements.get(place, ()), chosen)
     window = fastener.plausible
     same = ("key", "place", "count", "drive", "reach", "single_use", "note", "passes", "people", "compound", "tools")
+    on_for = break_in.minutes_between(done.compound_at, now()) if done.compound_at else None
     return FastenerView(
         **{name: getattr(fastener, name) for name in same},
         tightness=to_be.tightness,
@@ -239,7 +241,8 @@ def _fastener(
         low_nm=window.low if window else None,
         high_nm=window.high if window else None,
         order=sequence(fastener.count),
-        compound_min=break_in.minutes_between(done.compound_at, now()) if done.compound_at else None,
+        compound_min=on_for,
+        compound_phase=compound_phase(fastener.compound, on_for),
         statements=list(to_be.statements),
         chosen=chosen,
         conflict=to_be.conflict,

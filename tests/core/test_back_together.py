@@ -4,6 +4,7 @@ import itertools
 import math
 import random
 import unittest
+from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -15,7 +16,7 @@ from jaxel.core.trade.break_in import BreakIn, HeatCycle, counted, lacks, phase,
 from jaxel.core.trade.close_out import Count, on_list
 from jaxel.core.trade.close_out import lacks as not_back
 from jaxel.core.trade.inspection import ItemLook
-from jaxel.core.trade.kind_file import Fastener, Plausible, Tightness
+from jaxel.core.trade.kind_file import Compound, Fastener, Plausible, Tightness
 from jaxel.core.trade.kinds import Kinds, kinds
 from jaxel.core.trade.line_up import (
     LineUp,
@@ -24,6 +25,7 @@ from jaxel.core.trade.line_up import (
     from_points,
     out_of,
     shim_stack,
+    within,
 )
 from jaxel.core.trade.line_up import lacks as not_lined_up
 from jaxel.core.trade.opened import for_the_belt, opened, opened_by
@@ -31,7 +33,7 @@ from jaxel.core.trade.rebuild import WRONG_WAY, Bench, Expected, Rebuild, expect
 from jaxel.core.trade.rebuild import lacks as not_back_together
 from jaxel.core.trade.slots import slots
 from jaxel.core.trade.strip import Inspection, Strip
-from jaxel.core.trade.tightening import Stated, Tightened, ask_about, sequence, settled, wanted
+from jaxel.core.trade.tightening import Stated, Tightened, ask_about, compound_phase, sequence, settled, wanted
 from jaxel.core.trade.torque import Wrench, check_wrench, choose_wrench, reach, set_torque
 from jaxel.core.units import FOOT_POUND, parse_quantity
 from jaxel.demo.workshop import document as demo
@@ -155,6 +157,11 @@ class Torque(unittest.TestCase):
                     all((b - a) % count == count // 2 for a, b in zip(order[::2], order[1::2], strict=True))
                 )
 
+    def test_a_compound_by_its_minutes(self):
+        lock = Compound(kind="threadlocker", where="thread", working_min=10, cure_min=1440, origin="from memory")
+        for minutes, told in ((None, ""), (9.9, "working"), (10.0, "setting"), (1439.0, "setting"), (1440.0, "cured")):
+            self.assertEqual(compound_phase(lock, minutes), told)
+
     def test_what_a_fastener_lacks(self):
         cases: tuple[tuple[Tightened, Tightness, str], ...] = (
             (Tightened(), "torque", "not tightened"), (Tightened("owed"), "torque", "torque owed"),
@@ -244,6 +251,11 @@ class InLine(unittest.TestCase):
         self.assertIn("must move out, away from the chassis", other[0])
         self.assertIn("the rear of the primary must come out", other[1])
         self.assertEqual(out_of(read, from_gaps(35.6, 35.2, 210, 35.0)), [])
+        manual = replace(read, offset_tolerance_mm=2.0, origin="manual")
+        offset, toe = within(manual, from_gaps(37.6, 35.4, 210, 35.0))
+        # Each tolerance says its own origin.
+        self.assertEqual((offset.value, offset.origin, offset.out), (2.0, "manual", False))
+        self.assertEqual((toe.value, toe.origin, toe.out), (0.3, "from memory", True))
 
     def test_shims_against_brute_force(self):
         rng = random.Random(4)
@@ -312,7 +324,6 @@ class NewBelt(unittest.TestCase):
 
     def test_phases_by_the_clock(self):
         at = "2026-11-25T{}:00Z".format
-        self.assertEqual(phase(None, at("12:00")), ("waits", 0.0))
         self.assertEqual(phase(self.cycle("", ""), at("12:10")), ("warming", 10.0))
         self.assertEqual(phase(self.cycle("", ""), at("12:16")), ("warm", 16.0))
         self.assertEqual(phase(self.cycle(cool=""), at("12:20")), ("cooling", 3.0))
@@ -411,7 +422,7 @@ class Backwards(unittest.TestCase):
         )
         self.assertTrue(asks["stop"].words.startswith("Stop: the compressor stays on"))
         bare = next(each for each in Bench(expected=HOLES).steps(stripped()) if each.place == "primary.cover")
-        self.assertTrue({ask.sort: ask for ask in bare.asks}["mark"].words.startswith("No mark was made"))
+        self.assertTrue({ask.sort: ask for ask in bare.asks}["unmarked"].words.startswith("No mark was made"))
         spider = next(each for each in Bench(expected=HOLES).steps(stripped()) if each.place == "primary.spider")
         self.assertEqual({"second", "none"} & {ask.sort for ask in spider.asks}, {"second", "none"})
 

@@ -194,6 +194,23 @@ def done(visit: dict[str, Any], place: str) -> bool:
     return not next(each["open"] for each in visit["rebuild"]["steps"] if each["place"] == place)
 
 
+class InInches(BackTogether):
+    at = TOURING
+
+    def test_a_line_up_is_told_as_the_hand_reads(self):
+        units = self.client.get("/api/workshop").json
+        inches = {"was": units["units"], "now": units["presets"][1]["units"]}
+        self.client.patch("/api/workshop/units", json=inches)
+        gaps = {"front_mm": {"was": None, "now": 37.54}, "rear_mm": {"was": None, "now": 37.54}}
+        self.other_hand(self.at, "/line-up", **gaps)
+        self.open(f"/visits/{self.at}/line-up")
+        # 2.54 mm too large a gap: a tenth of an inch.
+        verdict = self.page.locator("[data-verdict]")
+        expect(verdict).to_contain_text("Offset, in+0.1000")
+        expect(verdict).to_contain_text("offset out by 0.1 in: the secondary must move in, toward the chassis.")
+        expect(self.page.locator("[data-stack]")).to_contain_text("offset +0.1000 in remains")
+
+
 class OnTheBench(BackTogether):
     """A spare clutch that came without its machine is rebuilt and handed over."""
 

@@ -31,6 +31,11 @@ export function signed(value: number, digits = 0): string {
   return value > 0 && Number(value.toFixed(digits)) !== 0 ? `+${text}` : text
 }
 
+/** A difference in the unit it is stored in, as the hand reads it, with its sign. */
+export function signedReading(value: number, unit: string, finer = 0): string {
+  return signed(inShown(value, unit), shown(unit).digits + finer)
+}
+
 /** A recorded number whole: no more decimals than it was recorded with, one more than a reading deserves at most. */
 export function plain(value: number, unit: string): string {
   const rounded = inShown(value, unit).toLocaleString('en-GB', { maximumFractionDigits: shown(unit).digits + 1 })

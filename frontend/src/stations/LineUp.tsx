@@ -4,7 +4,7 @@ import { useDesk } from '../api/desk'
 import { Heading } from '../parts/Caution'
 import { SavedChoice, SavedSelect } from '../parts/Choice'
 import { NumberField, TextField } from '../parts/Field'
-import { figure, reading, signed, told, unitName } from '../parts/format'
+import { figure, reading, signed, signedReading, told, unitName } from '../parts/format'
 import { FindingMark } from '../parts/marks'
 import { Tick } from '../parts/Tick'
 import { BreakIn } from './lineup/BreakIn'
@@ -99,19 +99,13 @@ function Bar() {
           <Measured
             field="offset_tolerance_mm"
             label="give or take"
-            hint={
-              read.offset_tolerance_mm == null
-                ? `else ${told(visit.line_up.offset_tolerance_mm, 'mm')}, from memory`
-                : ''
-            }
+            hint={read.offset_tolerance_mm == null ? `else ${told(visit.line_up.offset.value, 'mm')}, from memory` : ''}
           />
           <Measured
             field="toe_tolerance_deg"
             label="toe, give or take"
             unit="deg"
-            hint={
-              read.toe_tolerance_deg == null ? `else ${told(visit.line_up.toe_tolerance_deg, 'deg')}, from memory` : ''
-            }
+            hint={read.toe_tolerance_deg == null ? `else ${told(visit.line_up.toe.value, 'deg')}, from memory` : ''}
           />
           <SavedSelect
             {...AT}
@@ -159,7 +153,8 @@ function BeltOn() {
           </span>
           <span>
             {belt.right ? 'Lies as it should' : belt.off_mm > 0 ? 'Too slack' : 'Too tight'}:{' '}
-            <b className="reading">{signed(belt.off_mm, 1)}</b> mm against {belt.source} {told(belt.wanted_mm, 'mm')}.
+            <b className="reading">{signedReading(belt.off_mm, 'mm')}</b> {unitName('mm')} against {belt.source}{' '}
+            {told(belt.wanted_mm, 'mm')}.
             {belt.turns != null && !belt.right && (
               <>
                 {' '}
@@ -201,30 +196,22 @@ function BeltOn() {
 /** Offset and toe against their tolerance, and which way it must move. */
 function Verdict() {
   const { visit } = useDesk()
-  const {
-    alignment,
-    out,
-    offset_tolerance_mm: offset,
-    toe_tolerance_deg: toe,
-    tolerance_origin: origin,
-  } = visit.line_up
+  const { alignment, out, offset, toe } = visit.line_up
   if (!alignment) return null
-  const offsetOut = alignment.offset_mm != null && Math.abs(alignment.offset_mm) > offset
-  const toeOut = Math.abs(alignment.toe_deg) > toe
   return (
     <div className="space-y-2" data-verdict>
       <dl className="grid grid-cols-2 gap-3">
         <Figure
           name={`Offset, ${unitName('mm')}`}
-          value={alignment.offset_mm == null ? '–' : signed(alignment.offset_mm, 2)}
-          within={`± ${reading(offset, 'mm')} · ${origin}`}
-          finding={alignment.offset_mm == null ? '' : offsetOut ? 'replace' : 'keep'}
+          value={alignment.offset_mm == null ? '–' : signedReading(alignment.offset_mm, 'mm', 1)}
+          within={`± ${reading(offset.value, 'mm')} · ${offset.origin}`}
+          finding={alignment.offset_mm == null ? '' : offset.out ? 'replace' : 'keep'}
         />
         <Figure
-          name="Toe, °"
+          name="Toe, ° and over the base"
           value={signed(alignment.toe_deg, 2)}
-          within={`± ${figure(toe, 1)}° · ${origin}`}
-          finding={toeOut ? 'replace' : 'keep'}
+          within={`${signedReading(alignment.toe_mm, 'mm')} ${unitName('mm')} · ± ${figure(toe.value, 1)}° · ${toe.origin}`}
+          finding={toe.out ? 'replace' : 'keep'}
         />
       </dl>
       {out.map((words) => (

@@ -18,7 +18,7 @@ CYCLES = {"two": 2, "three": 3, "first_ride": 1}
 """Heat cycles of each school."""
 
 Released = Literal["", "released", "overruled"]
-Phase = Literal["waits", "warming", "warm", "cooling", "done"]
+Phase = Literal["warming", "warm", "cooling", "done"]
 
 
 @dataclass(frozen=True)
@@ -51,10 +51,8 @@ def minutes_between(began: str, ended: str) -> float:
     return (datetime.fromisoformat(ended) - datetime.fromisoformat(began)).total_seconds() / 60
 
 
-def phase(cycle: HeatCycle | None, now: str) -> tuple[Phase, float]:
+def phase(cycle: HeatCycle, now: str) -> tuple[Phase, float]:
     """Where a cycle is, and for how many minutes it has been: warming, warm enough, cooling, or done."""
-    if cycle is None:
-        return "waits", 0.0
     if not cycle.warm_at:
         run = minutes_between(cycle.began_at, now)
         return ("warm" if run >= WARM_MIN else "warming"), run

@@ -163,22 +163,38 @@ def alignment_of(line_up: LineUp, centres_mm: float) -> Alignment | None:
     return None
 
 
-def tolerances(line_up: LineUp) -> tuple[float, float, str]:
-    """Tolerance of the offset [mm] and of the toe [°], and where they come from."""
-    own = line_up.offset_tolerance_mm is not None or line_up.toe_tolerance_deg is not None
-    offset = OFFSET_TOLERANCE_MM if line_up.offset_tolerance_mm is None else line_up.offset_tolerance_mm
-    toe = TOE_TOLERANCE_DEG if line_up.toe_tolerance_deg is None else line_up.toe_tolerance_deg
-    return offset, toe, (line_up.origin or "the workshop") if own else "from memory"
+@dataclass(frozen=True)
+class Within:
+    """A tolerance, in the unit of what it is of, where it comes from, and whether a reading lies outside it."""
+
+    value: float
+    origin: str
+    out: bool
+
+
+def within(line_up: LineUp, found: Alignment | None) -> tuple[Within, Within]:
+    """The tolerance of the offset [mm] and of the toe [°], each with its own origin, and whether it is kept."""
+
+    def of(stated: float | None, usual: float, reading: float | None) -> Within:
+        value = usual if stated is None else stated
+        origin = "from memory" if stated is None else line_up.origin or "the workshop"
+        return Within(value, origin, reading is not None and abs(reading) > value + 1e-9)
+
+    offset_mm, toe_deg = (found.offset_mm, found.toe_deg) if found else (None, None)
+    return (
+        of(line_up.offset_tolerance_mm, OFFSET_TOLERANCE_MM, offset_mm),
+        of(line_up.toe_tolerance_deg, TOE_TOLERANCE_DEG, toe_deg),
+    )
 
 
 def out_of(line_up: LineUp, found: Alignment) -> list[str]:
     """What of an alignment is out, and which way it must move, in words."""
-    offset_mm, toe_deg, _ = tolerances(line_up)
+    offset, toe = within(line_up, found)
     told = []
-    if found.offset_mm is not None and abs(found.offset_mm) > offset_mm + 1e-9:
+    if found.offset_mm is not None and offset.out:
         way = "in, toward the chassis" if found.offset_mm > 0 else "out, away from the chassis"
         told.append(f"offset out by {said(round(abs(found.offset_mm), 2))} mm: the secondary must move {way}")
-    if abs(found.toe_deg) > toe_deg + 1e-9:
+    if toe.out:
         end = "front" if found.toe_deg > 0 else "rear"
         told.append(f"not parallel by {said(round(abs(found.toe_deg), 2))}°: the {end} of the primary must come out")
     return told

@@ -104,7 +104,18 @@ class Ask:
 
     key: str
     sort: Literal[
-        "back", "mark", "facing", "none", "film", "grease", "as the manual says", "loads", "stop", "second", "check"
+        "back",
+        "mark",
+        "unmarked",
+        "facing",
+        "none",
+        "film",
+        "grease",
+        "as the manual says",
+        "loads",
+        "stop",
+        "second",
+        "check",
     ]
     words: str
     seen: bool
@@ -180,7 +191,7 @@ class Bench:
         if part.mark and not unwound:
             made = place in marked
             words = part.mark if made else f"No mark was made when it came apart. {part.mark}"
-            asks.append(("mark", "mark", words))
+            asks.append(("mark", "mark" if made else "unmarked", words))
         if part.facing and not unwound:
             asks.append(("facing", "facing", part.facing))
         for each in guide.lubrication:

@@ -82,6 +82,10 @@ class BeltCheck:
         """Whether another belt goes on."""
         return self.decision in ("spare", "discard")
 
+    def came_off(self, widths_mm: Mapping[int, float]) -> bool:
+        """Whether it was taken off: it was measured, or decided upon."""
+        return bool(widths_mm) or self.decision is not None
+
     @property
     def new_one(self) -> bool:
         """Whether a belt that has never run goes on: a spare of the workshop's was broken in long ago."""
@@ -162,7 +166,7 @@ class VisitRecord:
     @property
     def belt_off(self) -> bool:
         """Whether the belt was taken off the machine."""
-        return self.scope != "bench" and (bool(self.widths_mm) or self.belt.decision is not None)
+        return self.scope != "bench" and self.belt.came_off(self.widths_mm)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from typing import Literal
 
 from ..errors import Implausible, InvalidValue
 from ..units import FOOT_POUND, said
-from .kind_file import Fastener, Tightness
+from .kind_file import Compound, Fastener, Tightness
 from .torque import Means
 
 ALIKE = 0.02
@@ -155,6 +155,17 @@ class Tightened:
 
 
 UNTOUCHED = Tightened()
+
+CompoundPhase = Literal["", "working", "setting", "cured"]
+
+
+def compound_phase(compound: Compound | None, minutes: float | None) -> CompoundPhase:
+    """Where a compound is that has been on for so many minutes; empty where none is."""
+    if compound is None or minutes is None:
+        return ""
+    if minutes < compound.working_min:
+        return "working"
+    return "setting" if minutes < compound.cure_min else "cured"
 
 
 def settled(done: Tightened, to_be: Tightness) -> str:

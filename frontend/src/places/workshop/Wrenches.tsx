@@ -110,7 +110,9 @@ function CheckedUntil({ wrench }: { wrench: Own }) {
 function Add() {
   const [name, setName] = useDraft('wrench name')
   const [kind, setKind] = useState<'wrench' | 'multiplier'>('wrench')
-  const [typed, setTyped] = useState<Record<string, string>>({})
+  const [kept, keep] = useDraft('wrench form')
+  const typed: Record<string, string> = kept ? JSON.parse(kept) : {}
+  const setTyped = (next: Record<string, string>) => keep(Object.keys(next).length > 0 ? JSON.stringify(next) : '')
   const torque = (field: string) => (typed[field]?.trim() ? withUnit(typed[field] ?? '', 'N·m') : null)
   const add = useAct(
     {

@@ -1,6 +1,6 @@
 // What the hand-over tells of putting back: torques with who gave them, the line-up, what was counted in.
 import type { VisitView } from '../../api/client'
-import { day, signed, told } from '../../parts/format'
+import { day, signed, signedReading, told, unitName } from '../../parts/format'
 import { Row } from './Row'
 
 type Fastener = VisitView['rebuild']['steps'][number]['fasteners'][number]
@@ -56,7 +56,7 @@ export function LinedUp({ visit }: { visit: VisitView }) {
     <Row name="Line-up">
       {alignment ? (
         <>
-          offset {alignment.offset_mm == null ? '–' : signed(alignment.offset_mm, 2)} mm, toe{' '}
+          offset {alignment.offset_mm == null ? '–' : signedReading(alignment.offset_mm, 'mm', 1)} {unitName('mm')}, toe{' '}
           {signed(alignment.toe_deg, 2)}°{out.length > 0 && <b className="text-signal-words"> · {out.join('; ')}</b>}
           {read.reason && `: left so, ${read.reason}`}
         </>

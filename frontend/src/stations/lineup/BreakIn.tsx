@@ -1,6 +1,6 @@
 // Break-in of a new belt: which heat cycle runs and for how long, by the server's clock, and whether it may go out.
-import { useState } from 'react'
 import { useDesk, useVisitAct } from '../../api/desk'
+import { useDraft } from '../../api/draft'
 import { withUnit } from '../../api/units'
 import { Button, Done } from '../../parts/Button'
 import { Heading } from '../../parts/Caution'
@@ -103,8 +103,8 @@ export function BreakIn() {
 }
 
 function EndHeat({ id, phase, station }: { id: number; phase: string; station: string }) {
-  const [temperature, setTemperature] = useState('')
   const warming = phase === 'warming' || phase === 'warm'
+  const [temperature, setTemperature] = useDraft(`heat ${id} ${warming ? 'warm' : 'cool'}`)
   const end = useVisitAct(
     {
       place: `heat ${id} ${warming ? 'warm' : 'cool'}`,

@@ -16,8 +16,8 @@ export function PlanView() {
     centres_mm: centres,
     primary_mm: r1,
     secondary_mm: r2,
-    offset_tolerance_mm: offset,
-    toe_tolerance_deg: toe,
+    offset: { value: offset },
+    toe: { value: toe },
   } = visit.line_up
   const error = alignment?.offset_mm ?? 0
   const deg = alignment?.toe_deg ?? 0

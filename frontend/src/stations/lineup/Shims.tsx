@@ -3,7 +3,7 @@ import { useId } from 'react'
 import { useDesk, useVisitField } from '../../api/desk'
 import { withUnit } from '../../api/units'
 import { Remark } from '../../parts/Field'
-import { reading, signed, typed, unitName } from '../../parts/format'
+import { reading, signedReading, typed, unitName } from '../../parts/format'
 
 const PAUSE_MS = 900
 
@@ -56,7 +56,7 @@ export function Shims() {
             {stack.shims.length === 0 ? 'none' : stack.shims.map((each) => reading(each, 'mm', 1)).join(' + ')}
           </b>
           , together <span className="reading">{reading(stack.total_mm, 'mm', 1)}</span> {unitName('mm')}; offset{' '}
-          <b className="reading">{signed(stack.remains_mm, 2)}</b> mm remains.
+          <b className="reading">{signedReading(stack.remains_mm, 'mm', 1)}</b> {unitName('mm')} remains.
         </p>
       )}
       <p className="text-sm text-quiet">

@@ -12,6 +12,7 @@ import { Wind } from './Wind'
 
 const SORTS: Record<string, string> = {
   mark: 'Marks',
+  unmarked: 'Marks',
   facing: 'Way round',
   none: 'Dry',
   film: 'A film',

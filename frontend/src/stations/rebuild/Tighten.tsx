@@ -29,7 +29,7 @@ export function Tighten({ step, fastener, kind }: TightenProps) {
   const { done } = fastener
   const name = `${fastener.place}${fastener.count > 1 ? ` ×${fastener.count}` : ''}`
   const at = { station: 'rebuild', path: `/rebuild/fasteners/${step.side}/${fastener.key}` }
-  const marked = step.asks.some((ask) => ask.sort === 'mark' && !ask.words.startsWith('No mark'))
+  const marked = step.asks.some((ask) => ask.sort === 'mark')
   return (
     <section
       aria-label={fastener.place}
@@ -181,11 +181,9 @@ function Compound({ step, fastener }: { step: StepView; fastener: FastenerView }
       ) : (
         <p>
           On since {timeOfDay(fastener.done.compound_at)}, <Elapsed minutes={minutes} />:{' '}
-          {minutes < compound.working_min
-            ? `work it within ${compound.working_min} min`
-            : minutes < compound.cure_min
-              ? `set; loaded only after ${compound.cure_min / 60} h`
-              : 'cured'}
+          {fastener.compound_phase === 'working' && `work it within ${compound.working_min} min`}
+          {fastener.compound_phase === 'setting' && `set; loaded only after ${compound.cure_min / 60} h`}
+          {fastener.compound_phase === 'cured' && 'cured'}
         </p>
       )}
       <Done action={on} />
