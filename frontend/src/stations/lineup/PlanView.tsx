@@ -28,7 +28,7 @@ export function PlanView() {
   const [box, room] = useSize<HTMLElement>()
   const [left, right] = [-r2 * 1.15, centres + r1 * 1.25]
   const width = right - left
-  const height = width * 0.36
+  const height = width * 0.31
   // Words keep the size they are read at, however wide the picture is.
   const text = room.width > 0 ? (13 * width) / room.width : width / 38
   const wide = room.width > 420
