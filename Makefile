@@ -9,16 +9,18 @@ SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml' -o 
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: demo test check dev format coverage bench docs screenshots build clean
+.PHONY: demo test check dev format coverage bench docs screenshots build lock chromium clean
 .DELETE_ON_ERROR:
 
 demo: build
 	$(BIN)/python -m jaxel serve --demo --database $(DATABASE) --port $(PORT)
 
-test: build .venv/.test-installed
-	@test -x /usr/bin/chromium || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
+test: build .venv/.test-installed chromium
 	$(MAKE) --no-print-directory check
 	$(BIN)/python -m tests
+
+chromium:
+	@test -x /usr/bin/chromium || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
 
 check: build .venv/.test-installed
 	$(BIN)/ruff check jaxel tests bench docs
@@ -47,16 +49,29 @@ docs: .venv/.test-installed requirements-docs.txt
 screenshots: build .venv/.test-installed
 	$(BIN)/python -m docs.screenshots
 
-bench: build .venv/.test-installed
+bench: build .venv/.test-installed chromium
 	$(BIN)/python -m bench
+	$(BIN)/python -m bench.start
 	$(BIN)/python -m bench.workshop
 	$(BIN)/python -m bench.browser
 
-build: .venv/.installed frontend/dist/index.html
+# The pinned requirements, made from pyproject.toml by pip-compile.
+lock: .venv/.installed
+	$(BIN)/pip install --quiet --disable-pip-version-check pip-tools
+	$(BIN)/pip-compile --quiet --upgrade --strip-extras --no-emit-index-url --output-file requirements.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --extra test --constraint requirements.txt --output-file requirements-test.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --extra docs --constraint requirements.txt --output-file requirements-docs.txt pyproject.toml
+
+build: .venv/.installed .venv/.compiled frontend/dist/index.html
 
 .venv/.installed: requirements.txt
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
+	touch $@
+
+# A start reads what is compiled: it takes half as long.
+.venv/.compiled: .venv/.installed $(SERVER)
+	$(BIN)/python -m compileall -q jaxel
 	touch $@
 
 .venv/.test-installed: requirements-test.txt .venv/.installed
@@ -71,11 +86,11 @@ frontend/openapi.json: .venv/.installed $(SERVER)
 	$(BIN)/python -m jaxel.web.openapi > $@.new
 	@if cmp -s $@.new $@; then rm $@.new; touch $@; else mv $@.new $@; fi
 
-frontend/src/api/schema.d.ts: frontend/openapi.json frontend/node_modules/.installed
+frontend/src/api/server/schema.d.ts: frontend/openapi.json frontend/node_modules/.installed
 	cd frontend && npm run --silent api
 
-frontend/dist/index.html: frontend/src/api/schema.d.ts $(PAGES)
+frontend/dist/index.html: frontend/src/api/server/schema.d.ts $(PAGES)
 	cd frontend && npm run --silent build
 
 clean:
-	rm -rf .venv frontend/node_modules frontend/dist frontend/openapi.json frontend/src/api/schema.d.ts var
+	rm -rf .venv frontend/node_modules frontend/dist frontend/openapi.json frontend/src/api/server/schema.d.ts var

@@ -3,16 +3,16 @@
 import timeit
 from collections.abc import Callable
 
-from jaxel.core.formats.runs import RunPart
-from jaxel.core.formats.stock import StockDocument
-from jaxel.core.mechanism.pull import STEP, simulate
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.trade.evidence import worths
-from jaxel.core.trade.figures import NODES
-from jaxel.core.trade.fit import calibrate
-from jaxel.core.trade.planner import plan
-from jaxel.core.trade.prediction import predicted
-from jaxel.core.trade.sensitivity import sensitivities
+from jaxel.core.formats.plan.stock import StockDocument
+from jaxel.core.formats.run.runs import RunPart
+from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.mechanism.vehicle.pull import STEP, simulate
+from jaxel.core.trade.run.fit import calibrate
+from jaxel.core.trade.setup.evidence import worths
+from jaxel.core.trade.setup.figures import NODES
+from jaxel.core.trade.setup.prediction import predicted
+from jaxel.core.trade.setup.sensitivity import sensitivities
+from jaxel.core.trade.shelf.planner import plan
 from tests.core.scalar import ScalarClutch
 from tests.examples import changed, example, read
 

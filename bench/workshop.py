@@ -15,7 +15,7 @@ from pathlib import Path
 from statistics import median
 
 from jaxel.core.formats.prediction import MODEL_VERSION
-from jaxel.core.formats.setup import SetupDocument, read_setup, write_setup
+from jaxel.core.formats.setup.setup import SetupDocument, read_setup, write_setup
 from jaxel.store.db import connect, migrate, writing
 from jaxel.web import create_app
 

@@ -10,16 +10,17 @@ import matplotlib as mpl
 import numpy as np
 from matplotlib import pyplot as plt
 
-from jaxel.core.formats.calibration import write_calibration
-from jaxel.core.formats.plan import write_plan
-from jaxel.core.formats.runs import read_runs
+from jaxel.core.formats.plan.plan import write_plan
+from jaxel.core.formats.plan.stock import read_stock
+from jaxel.core.formats.run.calibration import write_calibration
+from jaxel.core.formats.run.runs import read_runs
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
-from jaxel.core.formats.setup import read_setup
-from jaxel.core.formats.stock import read_stock
-from jaxel.core.mechanism.pull import TRACES, Strip, simulate
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.trade.calibration_file import calibrated, from_document
-from jaxel.core.trade.planner import plan
+from jaxel.core.formats.setup.setup import read_setup
+from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.mechanism.vehicle.pull import simulate
+from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
+from jaxel.core.trade.run.calibration_file import calibrated, from_document
+from jaxel.core.trade.shelf.planner import plan
 from jaxel.core.units import RPM
 
 DOCS = Path(__file__).parent

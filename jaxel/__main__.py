@@ -1,6 +1,7 @@
 """The commands: `python -m jaxel COMMAND`."""
 
 import argparse
+import gc
 import json
 import sys
 import unicodedata
@@ -9,16 +10,18 @@ from typing import TYPE_CHECKING
 
 from jaxel.core.errors import InvalidValue, Refused
 from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.log import log_columns, log_csv, logged
 from jaxel.core.formats.prediction import write_prediction
 from jaxel.core.formats.reading import FILE_LIMIT
+from jaxel.core.formats.run.log import log_columns, log_csv, logged
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
-from jaxel.core.formats.setup import read_setup
-from jaxel.core.formats.tested_spring import read_spring, spring_report
-from jaxel.core.mechanism.pull import TRACES, Strip, simulate
+from jaxel.core.formats.setup.setup import read_setup
+from jaxel.core.formats.setup.tested_spring import read_spring, spring_report
+from jaxel.core.mechanism.vehicle.pull import simulate
+from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
+from jaxel.core.words import told
 
 if TYPE_CHECKING:
-    from jaxel.core.trade.calibration import Calibration
+    from jaxel.core.trade.setup.calibration import Calibration
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -28,10 +31,10 @@ def main(arguments: list[str] | None = None) -> int:
         with in_document_terms():
             text = options.run(options)
     except (InvalidValue, Refused) as error:
-        print(_printable(str(error)).replace("\n", " "), file=sys.stderr)
+        print(_printable(told(str(error))).replace("\n", " "), file=sys.stderr)
         return 2
     try:
-        print(_printable(text), flush=True)
+        print(_printable(told(text)), flush=True)
     except BrokenPipeError:
         sys.stderr.close()
     return 0
@@ -127,7 +130,7 @@ def _top(text: str) -> int:
 
 
 def _predict(options: argparse.Namespace) -> str:
-    from jaxel.core.trade.prediction import predicted  # slow to import, and the other commands need none of it
+    from jaxel.core.trade.setup.prediction import predicted  # slow to import, and the other commands need none of it
 
     return write_prediction(
         predicted(
@@ -141,19 +144,19 @@ def _predict(options: argparse.Namespace) -> str:
 
 
 def _calibrate(options: argparse.Namespace) -> str:
-    from jaxel.core.formats.calibration import write_calibration
-    from jaxel.core.formats.runs import read_runs
-    from jaxel.core.trade.calibration_file import calibrated
+    from jaxel.core.formats.run.calibration import write_calibration
+    from jaxel.core.formats.run.runs import read_runs
+    from jaxel.core.trade.run.calibration_file import calibrated
 
     setup = read_setup(_read(options.setup))
     return write_calibration(calibrated(setup, read_runs(_read(options.runs)).runs))
 
 
 def _plan(options: argparse.Namespace) -> str:
-    from jaxel.core.formats.plan import PlanDocument, write_plan
-    from jaxel.core.formats.stock import read_stock
-    from jaxel.core.trade.altitude import altitude_table
-    from jaxel.core.trade.planner import checked_target, plan
+    from jaxel.core.formats.plan.plan import PlanDocument, write_plan
+    from jaxel.core.formats.plan.stock import read_stock
+    from jaxel.core.trade.shelf.altitude import altitude_table
+    from jaxel.core.trade.shelf.planner import checked_target, plan
 
     setup, calibration = read_setup(_read(options.setup)), _calibration(options.calibration)
     if options.stock is None and options.altitude is None:
@@ -168,8 +171,8 @@ def _plan(options: argparse.Namespace) -> str:
 
 
 def _calibration(path: Path | None) -> "Calibration | None":
-    from jaxel.core.formats.calibration import read_calibration
-    from jaxel.core.trade.calibration_file import from_document
+    from jaxel.core.formats.run.calibration import read_calibration
+    from jaxel.core.trade.run.calibration_file import from_document
 
     return None if path is None else from_document(read_calibration(_read(path)))
 
@@ -185,9 +188,13 @@ def _simulate(options: argparse.Namespace) -> str:
 
 
 def _serve(options: argparse.Namespace) -> str:
+    # What is imported stays: looking through it for garbage meanwhile is a tenth of a start.
+    gc.disable()
     # Imported here: the other commands need neither the web nor the store.
     from jaxel.web.server import serve
 
+    gc.freeze()
+    gc.enable()
     serve(options.database, options.port, demo=options.demo)
     return "stopped"
 

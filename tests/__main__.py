@@ -1,21 +1,38 @@
 """Run every test and close with the line that counts them; names given narrow the run.
 
-The whole run is in two processes side by side: the interface's tests mostly wait for the browser.
+Classes of tests are handed out to processes side by side, the longest first: the interface's, which mostly wait for
+the browser, beside the rest. Each process has a browser and servers of its own, on copies of one demo database.
 """
 
 import doctest
 import importlib
+import io
 import os
 import pkgutil
-import subprocess
 import sys
+import tempfile
 import unittest
+from collections.abc import Iterable, Iterator
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from dataclasses import dataclass
+from multiprocessing import get_context
 from pathlib import Path
 
 import jaxel.core
 
-INTERFACE = "tests.ui"
-REST = ("tests.core", "tests.store", "tests.web", "tests.test_commands", "tests.test_serve", "doctests")
+WORKERS = max(2, os.cpu_count() or 1)
+MEMORY = "/dev/shm"
+DOCTESTS = "doctests"
+INTERFACE = "tests.ui."
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What came of some tests: how many passed and failed, and what is to be said of those that failed."""
+
+    passed: int
+    failed: int
+    told: str = ""
 
 
 def doctests() -> unittest.TestSuite:
@@ -26,47 +43,75 @@ def doctests() -> unittest.TestSuite:
     return suite
 
 
-def named(loader: unittest.TestLoader, name: str) -> unittest.TestSuite:
+def named(name: str) -> unittest.TestSuite:
     """The tests of a package, a module, a class or one test; `doctests` for the core's worked examples."""
-    if name == "doctests":
+    loader = unittest.TestLoader()
+    if name == DOCTESTS:
         return doctests()
     folder = Path(name.replace(".", "/"))
-    if folder.is_dir():
-        return loader.discover(str(folder), top_level_dir=".")
-    return loader.loadTestsFromName(name)
+    return loader.discover(str(folder), top_level_dir=".") if folder.is_dir() else loader.loadTestsFromName(name)
 
 
-def run(names: list[str]) -> tuple[int, int]:
-    """Run tests by name; returns how many passed and failed."""
-    loader = unittest.TestLoader()
-    result = unittest.TextTestRunner(verbosity=1).run(unittest.TestSuite(named(loader, name) for name in names))
+def each_test(suite: Iterable[unittest.TestCase | unittest.TestSuite]) -> Iterator[unittest.TestCase]:
+    """Every test of a suite."""
+    for each in suite:
+        if isinstance(each, unittest.TestSuite):
+            yield from each_test(each)
+        else:
+            yield each
+
+
+def shares(names: Iterable[str]) -> list[list[str]]:
+    """What is handed out at once, the longest first: the tests of one class, the doctests."""
+    classes: dict[str, list[str]] = {}
+    for name in names:
+        if name == DOCTESTS:
+            classes[DOCTESTS] = [DOCTESTS]
+            continue
+        for test in each_test(named(name)):
+            found = classes.setdefault(f"{type(test).__module__}.{type(test).__qualname__}", [])
+            found.append(test.id())
+    return sorted(classes.values(), key=lambda ids: (not ids[0].startswith(INTERFACE), -len(ids)))
+
+
+def run(names: list[str]) -> Outcome:
+    """Run tests by name, in this process."""
+    said = io.StringIO()
+    suite = unittest.TestSuite(named(name) for name in names)
+    result = unittest.TextTestRunner(said, verbosity=0).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    return result.testsRun - failed - len(result.skipped), failed
+    return Outcome(max(0, result.testsRun - failed - len(result.skipped)), failed, said.getvalue() if failed else "")
 
 
-def whole() -> tuple[int, int]:
-    """Run everything: the interface here, the rest in a process of its own, whose words follow when both are done."""
-    forgotten = {f"tests.{each.stem}" for each in Path("tests").glob("test_*.py")} - set(REST)
-    if forgotten:
-        raise SystemExit(f"no run includes {', '.join(sorted(forgotten))}")
-    # Two processes on two cores: a matrix product must not take both.
+def whole(names: list[str]) -> Outcome:
+    """Run tests by name, in as many processes as this machine bears; what failed is said as it happens."""
+    # Processes share the cores: a matrix product must not take them all.
     os.environ |= dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"), "1")
-    rest = subprocess.Popen(
-        [sys.executable, "-m", "tests", *REST], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
-    )
-    passed, failed = run([INTERFACE])
-    told, _ = rest.communicate()
-    print(told, flush=True)
-    counts = told.rsplit("\n", 2)[-2].split() if rest.returncode in (0, 1) else []
-    if len(counts) != 4:
-        return passed, failed + 1
-    return passed + int(counts[0]), failed + int(counts[2])
+    # Databases and browser profiles in memory, where there is room for them: half of a run is waiting for a disk.
+    if Path(MEMORY).is_dir():
+        os.environ["TMPDIR"] = tempfile.tempdir = MEMORY
+    passed = failed = 0
+    todo = shares(names)
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        ProcessPoolExecutor(min(WORKERS, len(todo) or 1), mp_context=get_context("fork")) as pool,
+    ):
+        if any(ids[0].startswith(INTERFACE) for ids in todo):
+            from tests.ui.browser import build_demo
+
+            os.environ["JAXEL_TEST_DEMO"] = str(build_demo(Path(folder)))
+        for done in as_completed([pool.submit(run, ids) for ids in todo]):
+            outcome = done.result()
+            passed, failed = passed + outcome.passed, failed + outcome.failed
+            if outcome.told:
+                print(outcome.told, flush=True)
+    return Outcome(passed, failed)
 
 
 def main() -> int:
-    passed, failed = run(sys.argv[1:]) if sys.argv[1:] else whole()
-    print(f"{passed} passed, {failed} failed", flush=True)
-    return 1 if failed or not passed else 0
+    outcome = whole(sys.argv[1:] or ["tests", DOCTESTS])
+    print(f"{outcome.passed} passed, {outcome.failed} failed", flush=True)
+    return 1 if outcome.failed or not outcome.passed else 0
 
 
 if __name__ == "__main__":

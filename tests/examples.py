@@ -5,8 +5,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from jaxel.core.formats.setup import SetupDocument, read_setup
-from jaxel.core.mechanism.drivetrain import Drivetrain
+from jaxel.core.formats.setup.setup import SetupDocument, read_setup
+from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
 from jaxel.demo import machines
 
 FORMATS = Path(__file__).parents[1] / "docs" / "formats"

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from jaxel.__main__ import main
-from jaxel.core.mechanism.shift import predict
+from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.units import RPM
 from tests.examples import FORMATS, changed, drivetrain, example
 

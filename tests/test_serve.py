@@ -16,7 +16,8 @@ from contextlib import closing
 from pathlib import Path
 
 from jaxel.demo.workshop import build
-from jaxel.store import db, machines
+from jaxel.store import db
+from jaxel.store.machine import machines
 from tests.test_commands import run
 
 KILLS = 4

@@ -2,14 +2,14 @@ import '@fontsource-variable/atkinson-hyperlegible-next/wght.css'
 import '@fontsource/atkinson-hyperlegible-mono/400.css'
 import '@fontsource/atkinson-hyperlegible-mono/600.css'
 import './styles.css'
-import './parts/reading'
+import './parts/field/reading'
 import { QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
-import { cache } from './api/cache'
-import { api } from './api/client'
-import { setUnits, unitsUnknown, useUnits } from './api/units'
+import { cache } from './api/server/cache'
+import { api } from './api/server/client'
+import { setUnits, unitsUnknown, useUnits } from './api/server/units'
 import { Boundary } from './parts/Boundary'
 import { AltitudeCard } from './places/AltitudeCard'
 import { BeltPlace } from './places/BeltPlace'
@@ -41,8 +41,11 @@ function Places() {
   )
 }
 
-/** So long a browser that was never told its units waits for them: drawn anew later, a page would lose what is typed. */
-const FIRST_UNITS_MS = 3000
+/**
+ * So long a browser that was never told its units waits for a slow server: drawn anew later, a page would lose what is
+ * typed. One that is away refuses at once.
+ */
+const FIRST_UNITS_MS = 30_000
 
 async function firstUnits() {
   if (!unitsUnknown()) return

@@ -1,4 +1,15 @@
-"""The errors a person can act on: a value refused with its field, and a command that cannot go on."""
+"""The errors a person can act on, each with what it means and the status it is answered with.
+
+Refused                 a command cannot be carried out here            exit 2
+└── Unusable            the file cannot be the database                 exit 2    store/db.py
+InvalidValue            a value the model or a document cannot take     422
+├── Implausible         it could be, but hardly is: asked about         422, with what was likely meant
+└── Impossible          a clutch that cannot be, in SI and own names    422       core/mechanism/errors.py
+NotFound                there is no such row                            404       store/db.py
+Conflict                another hand changed it, or it is closed        409       store/db.py
+NotReady                a sign-off that something stands in the way of  409       store/visit/hand_over.py
+sqlite3.Error           the disk is full, locked or read-only           503       web/errors.py
+"""
 
 from collections.abc import Mapping
 

@@ -182,39 +182,6 @@ class Units:
         """Every unit the application stores, and how it is read."""
         return {unit: self.shown(unit) for unit in (*_TYPED, "")}
 
-    def retold(self, words: str) -> str:
-        """Words of the application with their readings in these units; what is quoted is somebody's own.
-
-        >>> IMPERIAL.retold("35.56 mm, far from the 640 N of “12 mm”")
-        '1.4 in, far from the 143.9 lbf of “12 mm”'
-        """
-        if self == METRIC:
-            return words
-
-        def tell(found: re.Match[str]) -> str:
-            if found["unit"] is None:
-                return found[0]
-            shown = self.shown(found["unit"])
-            value = float(found["number"].replace(",", "").replace("−", "-"))
-            return f"{said(round(shown.of(value), shown.digits))} {shown.name}"
-
-        return _READINGS.sub(tell, words)
-
-    def retold_spread(self, words: str) -> str:
-        """The same of a value with its deviation, `268 ± 6 mm`.
-
-        >>> IMPERIAL.retold_spread("254 ± 2.54 mm by tape"), IMPERIAL.retold_spread("11 ± 2 °C")
-        ('10 ± 0.1 in by tape', '51.8 ± 3.6 °F')
-        """
-
-        def tell(found: re.Match[str]) -> str:
-            shown = self.shown(found["unit"])
-            value, spread = (float(found[name].replace(",", "")) for name in ("number", "spread"))
-            digits = max(1, shown.digits)
-            return f"{said(round(shown.of(value), digits))} ± {said(round(spread / shown.factor, digits))} {shown.name}"
-
-        return words if self == METRIC else self.retold(_SPREADS.sub(tell, words))
-
     def _names(self) -> dict[str, str]:
         pounds, feet = self.force == "lbf", self.torque == "ft-lb"
         return {
@@ -257,15 +224,6 @@ _DIGITS: dict[str, int] = {
     "N/100 rpm": 0, "lbf/100 rpm": 1, "N·m/deg": 3, "ft-lb/deg": 3,
 }  # fmt: skip
 """Decimals a reading deserves in each unit: a caliper's tenth of a millimetre is four thousandths of an inch."""
-
-_SPREADS = re.compile(
-    r"(?P<number>[\d,]+(?:\.\d+)?) ± (?P<spread>[\d,.]+)"
-    r" (?P<unit>N·m/deg|N·m|N/mm|km/h|mm|km|kg|kW|°C|N|m)\b"
-)
-_READINGS = re.compile(
-    r"“[^”]*”|(?P<number>(?<![\w.,])[-−]?\d[\d,]*(?:\.\d+)?)"
-    r" (?P<unit>N·m/deg|N·m|N/mm|km/h|mm|km|kg|kW|°C|N|m)(?![\w·/°])"
-)
 
 
 def other_units(unit: str) -> dict[str, tuple[float, float]]:

@@ -1,160 +1,28 @@
 """A small workshop in early winter: three sleds, a side-by-side and a quad, visits behind them and visits open."""
 
 import sqlite3
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from importlib import resources
 from typing import Any
 
-from jaxel.core.formats.setup import SetupDocument, read_setup
-from jaxel.core.mechanism.shift import predict
-from jaxel.core.trade.inspection import NOT_LOOKED_AT
-from jaxel.core.trade.kinds import Side
-from jaxel.core.trade.slots import numbers
-from jaxel.core.trade.stations import Scope, counts_of
-from jaxel.core.trade.torque import Wrench
-from jaxel.core.units import RPM
-from jaxel.store import (
-    belt_checks,
-    belts,
-    bringing_in,
-    close_out,
-    faults,
-    fitting,
-    hand_over,
-    intake,
-    line_up,
-    machines,
-    parts,
-    rebuild,
-    road_tests,
-    sheets,
-    strip,
-    torques,
-    visits,
-    workshop,
-    wrenches,
-)
+from jaxel.core.formats.setup.setup import SetupDocument, read_setup
+from jaxel.core.trade.rebuild.torque import Wrench
+from jaxel.store.belt import belts
 from jaxel.store.db import at_moment
 from jaxel.store.edits import Edit
-from jaxel.store.machines import Kind
-from jaxel.store.visits import Visit
+from jaxel.store.line_up import line_up
+from jaxel.store.machine import machines
+from jaxel.store.machine.machines import Kind
+from jaxel.store.run import calibrations
+from jaxel.store.shelf import parts, sheets
+from jaxel.store.stranger import bringing_in, faults
+from jaxel.store.strip import strip
+from jaxel.store.visit import visits
+from jaxel.store.workshop import workshop, wrenches
 
-HAND = "Jonas"
-
-
-class Bench:
-    """One visit in the demo's hands: each call is what a station's field or button sends."""
-
-    def __init__(self, connection: sqlite3.Connection, machine_id: int, scope: Scope | None = None):
-        self.connection = connection
-        self.id = visits.open_visit(connection, machine_id, HAND, scope=scope)
-
-    @classmethod
-    def of(cls, connection: sqlite3.Connection, visit_id: int) -> "Bench":
-        """A visit that is open already."""
-        bench = cls.__new__(cls)
-        bench.connection, bench.id = connection, visit_id
-        return bench
-
-    @property
-    def visit(self) -> Visit:
-        return visits.get(self.connection, self.id)
-
-    def intake(self, **values: Any) -> None:
-        intake.change(self.connection, self.id, _edits(self.visit.intake, values), HAND)
-
-    def belt(self, **values: Any) -> None:
-        belt_checks.change(self.connection, self.id, _edits(self.visit.belt, values), HAND)
-
-    def hand_over(self, **values: Any) -> None:
-        hand_over.change(self.connection, self.id, _edits(self.visit.hand_over, values), HAND)
-
-    def state_kinds(self, primary: str, secondary: str) -> None:
-        held = self.visit.kinds
-        edits = {"primary_kind": Edit(held.primary, primary), "secondary_kind": Edit(held.secondary, secondary)}
-        intake.state_kinds(self.connection, self.id, edits, HAND)
-
-    def confirm_fitted(self) -> None:
-        intake.confirm_fitted(self.connection, self.id, self.visit.set_up.found_draft, HAND)
-
-    def measure(self, *widths_mm: float) -> None:
-        for place, width in enumerate(widths_mm, start=1):
-            belt_checks.measure(self.connection, self.id, place, Edit(None, width), HAND)
-
-    def fit(self, slots: dict[str, float], reason: str) -> None:
-        self.try_out(slots)
-        fitting.record(self.connection, self.id, reason, self.visit.set_up.left_draft, HAND)
-
-    def try_out(self, slots: dict[str, float]) -> None:
-        held = numbers(self.visit.as_left())
-        edits = {key: Edit(held[key].value, value) for key, value in slots.items()}
-        fitting.try_numbers(self.connection, self.id, "left", edits, HAND)
-
-    def ride(self, engagement_off: float, shift_off: float, note: str) -> None:
-        """A run that misses the prediction by so many rpm: the demo's rider and rev counter."""
-        visit = self.visit
-        run = predict(visit.as_left().core())
-        measured = {
-            "engagement_rpm": Edit(None, round(run.engagement.bite / RPM + engagement_off, -1)),
-            "shift_rpm": Edit(None, round(run.shift.mean / RPM + shift_off, -1)),
-            "note": Edit("", note),
-        }
-        run_id = road_tests.begin(self.connection, self.id, visit.set_up.left_revision_id, HAND)
-        road_tests.change(self.connection, self.id, run_id, measured, HAND)
-
-    def opened(self, depth: str) -> None:
-        strip.change(self.connection, self.id, {"depth": Edit(self.visit.inspection.strip.depth, depth)}, HAND)
-
-    def look(self, side: Side, item: str, *readings: float, rings: Sequence[int] = (), **said: Any) -> None:
-        """What was found of an item: readings and rings by place, the rest by field."""
-        held = self.visit.inspection.looks.get((side, item), NOT_LOOKED_AT)
-        strip.look(self.connection, self.id, side, item, _edits(held, said), HAND)
-        for place, value in enumerate(readings):
-            strip.read(self.connection, self.id, side, item, "readings", place, Edit(None, value), HAND)
-        for place, score in enumerate(rings):
-            strip.read(self.connection, self.id, side, item, "rings", place, Edit(None, score), HAND)
-
-    def put_back(self, side: Side, *, but: Sequence[str] = ()) -> None:
-        """A clutch goes back together: all that is asked is seen, every fastener tightened; but the steps named."""
-        for step in self.visit.bench.steps(self.visit.inspection):
-            if step.side != side or step.key in but:
-                continue
-            for ask in step.asks:
-                rebuild.see(self.connection, self.id, f"{step.place}.{ask.key}", Edit(False, True), HAND)
-            for fastener, _ in step.fasteners:
-                self.tighten(side, fastener.key)
-
-    def tighten(self, side: Side, fastener: str, torque_nm: float | None = None) -> None:
-        """What the wrench clicked at, or by whatever else the fastener is tightened."""
-        kind = self.visit.kinds.primary if side == "primary" else self.visit.kinds.secondary
-        known = torques.of_machine(self.connection, self.visit.machine_id, self.visit.kinds).statements
-        said = [each.torque_nm for each in known.get((kind or "", fastener), ()) if each.torque_nm]
-        value = torque_nm or (said[0] if said else None)
-        means = "wrench" if value else "by hand"
-        edits = {"state": Edit("", "done"), "means": Edit("", means), "torque_nm": Edit(None, value)}
-        rebuild.tighten(self.connection, self.id, side, fastener, edits, HAND)
-
-    def weigh(self, side: Side, matched: str, *masses_g: float) -> None:
-        for place, mass in enumerate(masses_g):
-            rebuild.weigh(self.connection, self.id, side, matched, place, Edit(None, mass), HAND)
-
-    def line_up(self, **values: Any) -> None:
-        line_up.change(self.connection, self.id, _edits(self.visit.back_together.line_up, values), HAND)
-
-    def close(self) -> None:
-        """Everything is counted in, the guard is on."""
-        for each in counts_of(self.visit.record()):
-            close_out.count(self.connection, self.id, each.key, {"back": Edit(None, each.out)}, HAND)
-        self.hand_over(guard_on=True)
-
-    def sign_off(self, by: str) -> None:
-        hand_over.sign_off(self.connection, self.id, self.visit.edit, by)
-
-
-def _edits(record: Any, values: dict[str, Any]) -> dict[str, Edit]:
-    return {name: Edit(getattr(record, name), value) for name, value in values.items()}
+from .bench import HAND, Bench
 
 
 def build(connection: sqlite3.Connection, today: datetime | None = None) -> None:
@@ -226,7 +94,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.confirm_fitted()
         visit.measure(35.4, 35.5, 35.4)
         visit.belt(decision="run on", reason="one more weekend, then the spare")
-        fitting.calibrate(connection, visit.id, HAND)
+        calibrations.calibrate(connection, visit.id, HAND)
         visit.fit(
             {"arm_mass_g": 59.0, "load_g.tip": 0.5, "primary_start_n": 640},
             "thinner air at 1,500 m: weight off the arms, a stiffer start for the climb",
@@ -295,7 +163,7 @@ def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
             complaint="Rattles when it idles, and rushes off with a jerk.",
             readings={"belt_width": {"width_mm": "30.3"}, "weights": {"mass_g": "18.6"}},
         )
-        visit = bringing_in.bring_in(connection, stranger, HAND)
+        visit = bringing_in.bring_in(connection, stranger, visits.open_visit, HAND)
         faults.record(connection, visit, "washer-missing", "", "one under the cover, none in it", HAND)
 
 
@@ -329,7 +197,7 @@ def _part_numbers(connection: sqlite3.Connection) -> None:
 
 
 def _tight(connection: sqlite3.Connection) -> None:
-    """The workshop's wrenches, and what its manuals say of fasteners: of the helix screws two things."""
+    """The workshop's wrenches."""
     for wrench in (
         Wrench("Screwdriver click", low_nm=1, high_nm=6, step_nm=0.1, length_mm=120, due_on="2027-03-01"),
         Wrench("Bench click", low_nm=10, high_nm=80, step_nm=0.5, length_mm=340, due_on="2027-02-04"),
@@ -337,16 +205,6 @@ def _tight(connection: sqlite3.Connection) -> None:
         Wrench("Four-to-one", "multiplier", ratio=4, high_nm=800),
     ):
         wrenches.add(connection, wrench, HAND)
-    for kind, fastener, torque_nm, origin in (
-        ("tower-and-button-primary", "retaining_bolt", 108.0, "manual"),
-        ("tower-and-button-primary", "cover_bolts", 16.0, "manual"),
-        ("tower-and-button-primary", "spider", 390.0, "manual"),
-        ("shimmed-spider-primary", "cover_bolts", 16.0, "manual"),
-        ("bolt-in-helix-secondary", "secondary_bolt", 68.0, "manual"),
-        ("bolt-in-helix-secondary", "helix_screws", 14.0, "manual"),
-        ("bolt-in-helix-secondary", "helix_screws", 11.5, "part maker's sheet"),
-    ):
-        torques.state(connection, kind, fastener, "torque", torque_nm, origin, HAND)  # type: ignore[arg-type]
 
 
 def _heated(connection: sqlite3.Connection, visit_id: int, began: datetime) -> None:
@@ -367,11 +225,11 @@ def _spare_clutch(connection: sqlite3.Connection, days_ago: Any) -> None:
             identity=machines.Identity("30 mm", None, "K7"), name="Spare primary K7", rider="Club sled",
             complaint="Stood for two winters; wanted sound before the races.",
         )  # fmt: skip
-        visit = Bench.of(connection, bringing_in.bring_in(connection, stranger, HAND))
+        visit = Bench.of(connection, bringing_in.bring_in(connection, stranger, visits.open_visit, HAND))
         visit.opened("full strip")
         for part in ("cover", "spider", "arms", "moving"):
             strip.mark(connection, visit.id, f"primary.{part}", Edit(False, True), HAND)
-        visit.look("primary", "arm_bushing", 0.1, 0.1, 0.15, looked="removed", grade="snug")
+        visit.look("primary", "arm_bushing", 0.1, 0.1, 0.15, looked="removed", grade="a little play")
         visit.look("primary", "arm_roller", 0.0, 0.0, 0.0, looked="removed", grade="free")
         visit.weigh("primary", "arms", 48.1, 48.0, 46.9)
         visit.put_back("primary", but=("arms", "spring", "cover", "checks", "bolt"))
@@ -396,12 +254,13 @@ def _touring_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
             if days == 690:
                 visit.state_kinds("tower-and-button-primary", "bolt-in-helix-secondary")
             visit.measure(*widths)
-            visit.belt(decision="run on", direction="arrow to the front, lettering outward")
+            visit.belt(decision="run on", direction="arrow to the front, lettering outward", way="A")
             visit.opened("on machine")
             visit.look("primary", "buttons", buttons, looked="assembled")
             for face in ("moving_face", "fixed_face"):
                 visit.look("primary", face, rings=(0, 0, 0, 0, 0), looked="assembled")
                 visit.look("secondary", f"secondary_{face}", rings=(0, 0, 0, 0, 0), looked="assembled")
+            visit.look_over()
             visit.line_up(
                 way="gaps", base_mm=210.0, nominal_mm=35.0, front_mm=35.6, rear_mm=35.2, deflection_mm=30.0,
                 turned=6, seated=True,

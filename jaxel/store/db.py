@@ -2,13 +2,14 @@
 
 import sqlite3
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from contextvars import ContextVar
 from datetime import UTC, datetime
-from importlib import resources
+from functools import partial, wraps
+from importlib import import_module, resources
 from pathlib import Path
-from typing import Any
+from typing import Any, ParamSpec, TypeVar
 
 from jaxel.core.errors import Refused
 
@@ -107,12 +108,11 @@ def _step_up(connection: sqlite3.Connection, path: Path) -> None:
     connection.execute("BEGIN IMMEDIATE")
     try:
         done = check_ours(connection, path)  # another start may have been first
-        waiting = [(number, sql) for number, sql in _migrations() if number > done]
+        waiting = [(number, step) for number, step in _migrations() if number > done]
         if done and waiting:
             _keep_copy(path, Path(f"{path}.before-{waiting[0][0]:04}"))
-        for _, sql in waiting:
-            for statement in _statements(sql):
-                connection.execute(statement)
+        for _, step in waiting:
+            step(connection)
         if waiting:
             if torn := connection.execute("PRAGMA foreign_key_check").fetchone():
                 raise sqlite3.IntegrityError(f"a row of {torn[0]} would point at nothing in {torn[2]}")
@@ -141,10 +141,20 @@ def _statements(sql: str) -> Iterator[str]:
             statement = ""
 
 
-def _migrations() -> list[tuple[int, str]]:
+def _migrations() -> list[tuple[int, Callable[[sqlite3.Connection], None]]]:
+    """The steps by number: files of plain SQL, and modules whose `step` writes what SQL alone cannot."""
     folder = resources.files("jaxel.store.migrations")
-    files = sorted(file.name for file in folder.iterdir() if file.name.endswith(".sql"))
-    return [(int(name[:4]), folder.joinpath(name).read_text(encoding="utf-8")) for name in files]
+    names = sorted(file.name for file in folder.iterdir() if file.name[:4].isdigit())
+    return [(int(name[:4]), partial(_run, name)) for name in names]
+
+
+def _run(name: str, connection: sqlite3.Connection) -> None:
+    if name.endswith(".py"):
+        import_module(f"jaxel.store.migrations.{name.removesuffix('.py')}").step(connection)
+        return
+    sql = resources.files("jaxel.store.migrations").joinpath(name).read_text(encoding="utf-8")
+    for statement in _statements(sql):
+        connection.execute(statement)
 
 
 @contextmanager
@@ -170,10 +180,38 @@ def reading(connection: sqlite3.Connection) -> Iterator[None]:
         yield
         return
     connection.execute("BEGIN")
+    token = _looked_up.set({})
     try:
         yield
     finally:
+        _looked_up.reset(token)
         connection.execute("ROLLBACK")
+
+
+_looked_up: ContextVar[dict[Any, Any] | None] = ContextVar("looked_up", default=None)
+
+P = ParamSpec("P")
+Found = TypeVar("Found")
+
+
+def read_once(read: Callable[P, Found]) -> Callable[P, Found]:
+    """A read that is done once in a `reading`: what stood there at its first look stands there until its end.
+
+    Its parameters must be hashable, and what it returns is not changed by whoever asked.
+    """
+
+    @wraps(read)
+    def once(*given: P.args, **named: P.kwargs) -> Found:
+        held = _looked_up.get()
+        if held is None:
+            return read(*given, **named)
+        key = (read, given, tuple(named.items()))
+        if key not in held:
+            held[key] = read(*given, **named)
+        found: Found = held[key]
+        return found
+
+    return once
 
 
 _moment: ContextVar[datetime | None] = ContextVar("moment", default=None)

@@ -12,44 +12,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.record.said import check_value, fields_of, written
+from jaxel.core.trade.visit.records import TABLES, field_of
 
 from .db import Conflict, NotFound, now, writing
 
 DEFAULT_HAND = "bench"
 NAME_LIMIT = 120
 
-TABLES: Mapping[str, str] = {
-    "intake": "visit_id",
-    "belt_check": "visit_id",
-    "set_up": "visit_id",
-    "hand_over": "visit_id",
-    "belt_reading": "id",
-    "road_test": "id",
-    "machine": "id",
-    "visit": "id",
-    "fault": "id",
-    "belt": "id",
-    "belt_mark": "id",
-    "strip": "visit_id",
-    "item_look": "id",
-    "stock_move": "id",
-    "rebuild": "visit_id",
-    "tightened": "id",
-    "line_up": "visit_id",
-    "break_in": "visit_id",
-    "heat_cycle": "id",
-    "counted": "id",
-}
-"""What a visit writes, and the column that names a row; nothing else is logged or undone."""
-
-JSON_FIELDS = frozenset(
-    {
-        *("found_draft", "left_draft", "found_origins", "opened"),
-        *("figures", "symptoms", "marked", "readings", "rings"),
-        *("seen", "left_on", "weighed", "radius_mm", "accepted", "behind"),
-    }
-)
-TRUTHS = frozenset({"fitted_confirmed", "no_tachometer", "guard_on", "seated"})
 WHOLE_ROW = "*"
 
 
@@ -85,11 +55,38 @@ class Logged:
     now: Any
 
 
-def read_field(name: str, stored: Any) -> Any:
-    """A field as a record holds it, from what is stored."""
-    if name in JSON_FIELDS:
-        return json.loads(stored)
-    return bool(stored) if name in TRUTHS else stored
+def stored(table: str, field: str, value: Any) -> Any:
+    """A record's value as its column keeps it."""
+    known = field_of(table, field)
+    return json.dumps(value) if known is not None and known.is_json else value
+
+
+def held(table: str, field: str, column: Any) -> Any:
+    """A field as a record holds it, from what its column keeps."""
+    known = field_of(table, field)
+    if known is None or column is None:
+        return column
+    if known.is_json:
+        return json.loads(column)
+    return bool(column) if known.kind is bool else column
+
+
+def record_of(table: str, row: sqlite3.Row | Mapping[str, Any]) -> Any:
+    """A table's record from its row; lists are held as tuples, so that what nobody touched equals a fresh one."""
+    record = TABLES[table].record
+    if record is None:
+        raise TypeError(f"{table} keeps no record")
+    values = {name: held(table, name, row[name]) for name in fields_of(record)}
+    return record(**{name: tuple(each) if isinstance(each, list) else each for name, each in values.items()})
+
+
+def check_fields(table: str, edits: Edits) -> None:
+    """Refuse what no hand writes in a table, or what is out of its bounds; raises InvalidValue naming the field."""
+    record = TABLES[table].record
+    for name, edit in edits.items():
+        if record is None or name not in written(record):
+            raise InvalidValue(name, "is nothing that is written there")
+        check_value(record, name, edit.now)
 
 
 class Desk:
@@ -100,11 +97,10 @@ class Desk:
 
     def value(self, table: str, row: int, field: str) -> Any:
         """What a field holds now; raises NotFound where there is no such row."""
-        key = TABLES[table]
-        found = self._db.execute(f'SELECT "{field}" FROM {table} WHERE {key} = ?', (row,)).fetchone()
+        found = self._db.execute(f'SELECT "{field}" FROM {table} WHERE {TABLES[table].key} = ?', (row,)).fetchone()
         if found is None:
             raise NotFound(table.replace("_", " "))
-        return read_field(field, found[0])
+        return held(table, field, found[0])
 
     def write(self, table: str, row: int, edits: Edits) -> None:
         """Write fields that still hold what they held; raises Conflict naming the first that does not."""
@@ -120,12 +116,13 @@ class Desk:
 
     def set(self, table: str, row: int, field: str, value: Any) -> None:
         """Put a value in a field, logged with what it replaces; nothing where it holds it already."""
-        held = self.value(table, row, field)
-        if _equal(held, value):
+        before = self.value(table, row, field)
+        if _equal(before, value):
             return
-        stored = json.dumps(value) if field in JSON_FIELDS else value
-        self._db.execute(f'UPDATE {table} SET "{field}" = ? WHERE {TABLES[table]} = ?', (stored, row))
-        self.note(table, row, field, held, value)
+        self._db.execute(
+            f'UPDATE {table} SET "{field}" = ? WHERE {TABLES[table].key} = ?', (stored(table, field, value), row)
+        )
+        self.note(table, row, field, before, value)
 
     def insert(self, table: str, values: Mapping[str, Any]) -> int:
         """Add a row; returns its id."""
@@ -138,12 +135,12 @@ class Desk:
 
     def delete(self, table: str, row: int) -> None:
         """Take a row away; the log keeps it."""
-        held = self._whole(table, row)
-        self._db.execute(f"DELETE FROM {table} WHERE {TABLES[table]} = ?", (row,))
-        self.note(table, row, WHOLE_ROW, held, None)
+        before = self._whole(table, row)
+        self._db.execute(f"DELETE FROM {table} WHERE {TABLES[table].key} = ?", (row,))
+        self.note(table, row, WHOLE_ROW, before, None)
 
     def _whole(self, table: str, row: int) -> dict[str, Any]:
-        found = self._db.execute(f"SELECT * FROM {table} WHERE {TABLES[table]} = ?", (row,)).fetchone()
+        found = self._db.execute(f"SELECT * FROM {table} WHERE {TABLES[table].key} = ?", (row,)).fetchone()
         if found is None:
             raise NotFound(table.replace("_", " "))
         return dict(found)
@@ -205,10 +202,20 @@ def undo(connection: sqlite3.Connection, visit_id: int, by: str, change: int | N
             raise Conflict("there is nothing to undo")
         if change is not None and last[0].change != change:
             raise Conflict("something else was changed last: look at it before it is undone")
+        if not all(still_kept(connection, each) for each in last):
+            raise Conflict("what was changed last is kept elsewhere since: it cannot be put back from here")
         with changing(connection, visit_id, by, undoes=last[0].change) as desk:
             for logged in reversed(last):
                 _put_back(desk, logged)
     return last
+
+
+def still_kept(connection: sqlite3.Connection, logged: Logged) -> bool:
+    """Whether what a line of the log names is kept where it says: a field may have moved since it was logged."""
+    if logged.place not in TABLES:
+        return False
+    columns = {row["name"] for row in connection.execute("SELECT name FROM pragma_table_info(?)", (logged.place,))}
+    return logged.field == WHOLE_ROW or logged.field in columns
 
 
 def _put_back(desk: Desk, logged: Logged) -> None:
@@ -232,8 +239,12 @@ def check_hand(by: str) -> None:
 
 
 def _equal(one: Any, other: Any) -> bool:
-    """Whether two stored values are one: numbers by value, 0 and false alike, as SQLite holds them."""
-    return bool(one == other)
+    """Whether two stored values are one: numbers by value, 0 and false alike, lists as JSON holds them."""
+    return bool(_plain(one) == _plain(other))
+
+
+def _plain(value: Any) -> Any:
+    return list(value) if isinstance(value, tuple) else value
 
 
 def _json(value: Any) -> str | None:

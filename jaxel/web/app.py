@@ -8,39 +8,25 @@ from jaxel import __version__
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.store.db import migrate
 
-from . import (
-    belt,
-    belts,
-    bench,
-    bring_in,
-    calibrations,
-    curves,
-    database,
-    due,
-    errors,
-    faults,
-    fitting,
-    floor,
-    guard,
-    guide,
-    hand_over,
-    intake,
-    line_up,
-    machine,
-    pages,
-    parts,
-    photos,
-    planning,
-    predictions,
-    rebuild,
-    road_tests,
-    strip,
-    upkeep,
-    visit_log,
-    workshop,
-    wrenches,
-)
+from . import database, errors, guard, pages
+from .belt import belts
+from .belt import routes as belt
 from .errors import ErrorAnswer, invalid_request
+from .kinds import guide
+from .line_up import routes as line_up
+from .machine import photos, upkeep
+from .machine import routes as machine
+from .rebuild import routes as rebuild
+from .record import answer
+from .run import calibrations, road_tests
+from .setup import bench, curves, fitting, predictions
+from .shelf import parts, planning
+from .stranger import bring_in, faults
+from .strip import routes as strip
+from .visit import due, floor, hand_over, intake
+from .visit import log as visit_log
+from .visit.view import visit_view
+from .workshop import workshop, wrenches
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
 
@@ -63,6 +49,7 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     database.register(app)
     errors.register(app)
     predictions.register(app)
+    answer.register(app, visit_view)
     places = (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop)
     stations = (intake, faults, belt, strip, fitting, bench, planning, rebuild, line_up, road_tests, hand_over)
     for each in (*places, wrenches, *stations, visit_log):

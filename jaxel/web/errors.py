@@ -5,25 +5,26 @@ from typing import Any
 
 from flask import Response, jsonify
 from flask_openapi3 import OpenAPI
-from pydantic import BaseModel, ValidationError
+from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.formats.reading import FILE_LIMIT, refuse
 from jaxel.store.db import Conflict, NotFound
-from jaxel.store.hand_over import NotReady
+from jaxel.store.visit.hand_over import NotReady
 
-from .units import retold
+from .record.model import Model
+from .units import told
 
 
-class Question(BaseModel):
+class Question(Model):
     """What was likely meant by a value that could be but hardly is: in words, and by field; empty where unknown."""
 
     words: str
     meant: dict[str, float | str]
 
 
-class Refusal(BaseModel):
+class Refusal(Model):
     """What was refused: the field, and the reason in a technician's words.
 
     `theirs`, where another hand changed the field: what it holds now. `asks`, where a value is taken only once the
@@ -36,29 +37,22 @@ class Refusal(BaseModel):
     asks: Question | None = None
 
 
-class ErrorAnswer(BaseModel):
+class ErrorAnswer(Model):
     error: Refusal
-
-
-READ_REFUSALS: dict[Any, Any] = dict.fromkeys(("403", "404", "405", "422", "503"), ErrorAnswer)
-"""What any address can answer: a foreign host, nothing there, another method, a bad input, a disk that is no help."""
-
-REFUSALS: dict[Any, Any] = READ_REFUSALS | dict.fromkeys(("409", "413", "415"), ErrorAnswer)
-"""What a write can answer besides: changed elsewhere, too large, not JSON."""
 
 
 def refusal(status: int, field: str, reason: str, **more: Any) -> Response:
     """An answer that refuses."""
-    told = ErrorAnswer(error=Refusal(field=field, reason=_retold(reason), **more))
+    told = ErrorAnswer(error=Refusal(field=field, reason=_told(reason), **more))
     answer = jsonify(told.model_dump(exclude_unset=True))
     answer.status_code = status
     return answer
 
 
-def _retold(words: str) -> str:
+def _told(words: str) -> str:
     """Words in the hand's units; as they are where the workshop cannot be read to know those."""
     try:
-        return retold(words)
+        return told(words)
     except sqlite3.Error:
         return words
 
@@ -99,7 +93,7 @@ def register(app: OpenAPI) -> None:
     app.register_error_handler(
         Implausible,
         lambda error: refusal(
-            422, error.field, error.reason, asks=Question(words=_retold(error.words), meant=error.meant)
+            422, error.field, error.reason, asks=Question(words=_told(error.words), meant=error.meant)
         ),
     )
     app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))

@@ -9,7 +9,7 @@ Reference: RFC 6454 (origin), Fetch Metadata and Content Security Policy Level 3
 from flask import Flask, Response, request
 
 from jaxel.core.formats.reading import read_json
-from jaxel.store.photos import LIMIT_BYTES
+from jaxel.store.machine.photos import LIMIT_BYTES
 
 from .errors import refusal
 
@@ -48,7 +48,7 @@ def register(app: Flask) -> None:
 def check() -> Response | None:
     """The refusal a request has earned, or None for one that may go on."""
     host = request.headers.get("Host", "")
-    if _name(host) not in LOOPBACK:
+    if not loopback(host):
         return refusal(403, "host", "this application answers only at its own address")
     return None if request.method in READS else _check_write(host)
 
@@ -66,6 +66,11 @@ def _check_write(host: str) -> Response | None:
         # As strictly as a document: one object, no field twice. Too large is refused by its announcement.
         read_json(request.get_data(cache=True))
     return None
+
+
+def loopback(host: str) -> bool:
+    """Whether a Host header names this machine to itself only."""
+    return _name(host) in LOOPBACK
 
 
 def _name(host: str) -> str:

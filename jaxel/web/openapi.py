@@ -8,12 +8,13 @@ import tempfile
 from pathlib import Path
 
 from .app import create_app
+from .record.blueprint import describe
 
 
 def main() -> None:
     """Print the description of an application on an empty database."""
     with tempfile.TemporaryDirectory() as folder:
-        print(json.dumps(create_app(Path(folder) / "empty.db").api_doc, indent=1))
+        print(json.dumps(describe(create_app(Path(folder) / "empty.db")), indent=1))
 
 
 if __name__ == "__main__":

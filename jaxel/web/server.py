@@ -7,10 +7,9 @@ from pathlib import Path
 import waitress.server
 
 from jaxel.core.errors import Refused
-from jaxel.demo.workshop import build
 from jaxel.store.db import connect, writing
-from jaxel.store.machines import all_machines
-from jaxel.store.photos import LIMIT_BYTES
+from jaxel.store.machine.machines import all_machines
+from jaxel.store.machine.photos import LIMIT_BYTES
 
 from .app import create_app
 
@@ -28,6 +27,8 @@ def serve(database: Path, port: int, *, demo: bool = False) -> None:
     """
     app = create_app(database)
     if demo:
+        from jaxel.demo.workshop import build  # only a demo is built
+
         with closing(connect(database)) as connection, writing(connection):
             if not all_machines(connection):
                 build(connection)

@@ -1,19 +1,17 @@
 """The units a request is answered in: those of the hand at the browser, else the workshop's."""
 
-from collections.abc import Iterable
-from typing import TypeVar
+from datetime import UTC, tzinfo
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from flask import g
-from pydantic import BaseModel
+from flask import g, request
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.units import Units
-from jaxel.store import workshop
+from jaxel.core.words import told as tell
+from jaxel.store.workshop import workshop
 
 from .database import connection
-from .fields import hand
-
-Told = TypeVar("Told", bound=BaseModel)
+from .record.fields import hand
 
 
 def units() -> Units:
@@ -28,11 +26,14 @@ def units() -> Units:
     return known
 
 
-def retold(words: str) -> str:
-    """Words of the application with their readings in this hand's units."""
-    return units().retold(words)
+def told(words: str) -> str:
+    """Words of the application with their quantities in this hand's units, their times in its zone."""
+    return tell(words, units(), zone())
 
 
-def retold_all(words: Iterable[str]) -> list[str]:
-    """The same, of several."""
-    return [retold(each) for each in words]
+def zone() -> tzinfo:
+    """The zone of this request's browser: the header `Jaxel-Zone`, by its IANA name; UTC where there is none."""
+    try:
+        return ZoneInfo(request.headers.get("Jaxel-Zone", "UTC"))
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        return UTC

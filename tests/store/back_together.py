@@ -2,9 +2,11 @@
 
 import sqlite3
 
-from jaxel.core.trade.stations import counts_of, stations_of
-from jaxel.store import close_out, hand_over, line_up, rebuild, visits
+from jaxel.core.trade.visit.stations import stations_of
 from jaxel.store.edits import Edit
+from jaxel.store.line_up import line_up
+from jaxel.store.rebuild import rebuild
+from jaxel.store.visit import close_out, hand_over, visits
 
 LINED_UP = {
     "way": "gaps", "front_mm": 35.2, "rear_mm": 35.0, "base_mm": 200.0, "nominal_mm": 35.0, "deflection_mm": 30.0,
@@ -32,7 +34,7 @@ def back_together(db: sqlite3.Connection, visit_id: int, by: str = "Jo") -> None
         line_up.change(db, visit_id, {name: Edit(getattr(read, name), now) for name, now in LINED_UP.items()}, by)
     if held.belt.new_one and not held.back_together.break_in.released:
         line_up.release(db, visit_id, {"released": Edit("", "overruled"), "reason": Edit("", "easy first ride")}, by)
-    for each in counts_of(held.record()):
+    for each in held.record().to_count:
         if each.back != each.out:
             close_out.count(db, visit_id, each.key, {"back": Edit(each.back, each.out)}, by)
     hand_over.change(db, visit_id, {"guard_on": Edit(held.hand_over.guard_on, True)}, by)

@@ -2,6 +2,7 @@
 
 import atexit
 import json
+import os
 import re
 import tempfile
 import threading
@@ -18,7 +19,7 @@ from playwright.sync_api import Browser, Page, Request, Response, expect, sync_p
 
 from jaxel.demo.workshop import build
 from jaxel.store.db import connect, migrate
-from jaxel.store.photos import LIMIT_BYTES
+from jaxel.store.machine.photos import LIMIT_BYTES
 from jaxel.web import create_app
 from jaxel.web.app import FRONT_END
 
@@ -34,16 +35,23 @@ FLAGS = [
 ]
 
 
+def build_demo(folder: Path) -> Path:
+    """The demo workshop's database."""
+    path = folder / "demo.db"
+    migrate(path)
+    with closing(connect(path)) as connection:
+        build(connection)
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    return path
+
+
 @cache
 def demo_database() -> bytes:
-    """The demo workshop's database, built once: every server starts from a copy."""
+    """The demo workshop's database, built once for a run: every server starts from a copy."""
+    if built := os.environ.get("JAXEL_TEST_DEMO"):
+        return Path(built).read_bytes()
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "demo.db"
-        migrate(path)
-        with closing(connect(path)) as connection:
-            build(connection)
-            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        return path.read_bytes()
+        return build_demo(Path(folder)).read_bytes()
 
 
 @cache
@@ -103,7 +111,7 @@ class BrowserCase(unittest.TestCase):
         server = cls.enterClassContext(DemoServer())
         cls.address, cls.client, cls.database = server.address, server.app.test_client(), server.database
         cls.browser = chromium()
-        expect.set_options(timeout=15_000)
+        expect.set_options(timeout=60_000)
 
     def setUp(self):
         self.refusals: set[int] = set()
@@ -113,6 +121,7 @@ class BrowserCase(unittest.TestCase):
     def new_page(self, **options) -> Page:
         context = self.browser.new_context(**({"viewport": {"width": 1280, "height": 800}} | options))
         self.addCleanup(context.close)
+        context.set_default_timeout(60_000)  # a machine may be busy with ten things
         page = context.new_page()
         page.on("console", self._console)
         page.on("pageerror", lambda error: self.faults.append(f"page error: {error}"))

@@ -1,7 +1,7 @@
 // Arriving at a page: its title, its one heading, and the focus where the next hand goes.
 import { useEffect, useRef } from 'react'
 import { useLocation } from 'react-router'
-import { focusOn } from './reading'
+import { focusOn } from './field/reading'
 
 interface ArrivalProps {
   title: string

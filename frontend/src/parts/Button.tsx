@@ -1,5 +1,5 @@
 // A button for gloved fingers, and why what was asked for was not done.
-import type { Action } from '../api/action'
+import type { Action } from '../api/outbox/action'
 
 const LOOKS = {
   main: 'bg-ink text-paper',

@@ -1,7 +1,7 @@
 // The caution that stands where the work can hurt someone.
 import { TriangleAlert } from 'lucide-react'
 import { Popover } from 'radix-ui'
-import type { Station, VisitView } from '../api/client'
+import type { Station, VisitView } from '../api/server/client'
 
 /** Its first sentence always in sight, the rest a touch away. */
 function Caution({ text }: { text: string }) {

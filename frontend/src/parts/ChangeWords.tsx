@@ -1,5 +1,5 @@
 // Changes in words: what was on it, what is on it now.
-import type { LoggedChange, VisitView } from '../api/client'
+import type { LoggedChange, VisitView } from '../api/server/client'
 import { typed } from './format'
 import { Quantity } from './Quantity'
 

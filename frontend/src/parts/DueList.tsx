@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { CalendarPlus } from 'lucide-react'
 import { Link } from 'react-router'
-import { api, type DueView, must } from '../api/client'
+import { api, type DueView, must } from '../api/server/client'
 import { Heading } from './Caution'
 import { day, figure, told } from './format'
 import { FindingMark } from './marks'

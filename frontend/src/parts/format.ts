@@ -1,5 +1,5 @@
 // Figures as they are read: in the hand's units, grouped thousands, a true minus, the digits each unit deserves.
-import { inShown, shown } from '../api/units'
+import { inShown, shown } from '../api/server/units'
 
 /** Formats made once: making one takes longer than all it is used for. */
 const formats = new Map<number, Intl.NumberFormat>()

@@ -1,12 +1,12 @@
 // The glovebox card on a page of its own: one machine, its altitudes, to print and fold.
 import { Printer } from 'lucide-react'
 import { useParams, useSearchParams } from 'react-router'
-import { useVisit } from '../api/desk'
+import { useVisit } from '../api/visit/desk'
 import { Arrival } from '../parts/Arrival'
-import { Bar } from '../parts/Bar'
 import { Button } from '../parts/Button'
+import { Bar } from '../parts/bar/Bar'
 import { figure } from '../parts/format'
-import { AltitudeTable, useAltitude } from '../stations/setup/Altitude'
+import { AltitudeTable, useAltitude } from '../subjects/setup/Altitude'
 
 export function AltitudeCard() {
   const { visitId } = useParams()

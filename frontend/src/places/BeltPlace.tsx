@@ -3,18 +3,18 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Printer } from 'lucide-react'
 import { useId } from 'react'
 import { Link, useParams } from 'react-router'
-import type { BeltLifeView } from '../api/client'
-import { useAct, useSaved } from '../api/saved'
-import { withUnit } from '../api/units'
+import { useAct, useSaved } from '../api/outbox/saved'
+import type { BeltLifeView } from '../api/server/client'
+import { withUnit } from '../api/server/units'
 import { Arrival } from '../parts/Arrival'
-import { Bar } from '../parts/Bar'
 import { Button, Done } from '../parts/Button'
+import { Bar } from '../parts/bar/Bar'
 import { Heading } from '../parts/Caution'
-import { Remark } from '../parts/Field'
+import { Remark } from '../parts/field/Field'
 import { told, typed, unitName } from '../parts/format'
-import { Left, startName, TrendPlot } from '../parts/TrendPlot'
-import { Others, useLife, useStart } from '../stations/belt/Life'
-import { FIELD, PAUSE_MS } from './machine/act'
+import { Others, useLife, useStart } from '../subjects/belt/Life'
+import { Left, startName, TrendPlot } from '../subjects/belt/TrendPlot'
+import { FIELD, PAUSE_MS } from '../subjects/machine/act'
 
 export function BeltPlace() {
   const { beltId } = useParams()
@@ -87,11 +87,13 @@ function Label({ life }: { life: BeltLifeView }) {
   return (
     <div>
       <article className="flex gap-4 rounded-md border-2 border-ink bg-card p-4" aria-label="Label">
-        <img
-          src={`/api/belts/${life.id}/code.svg`}
-          alt="Code that opens this page"
-          className="size-32 shrink-0 bg-[#fff]"
-        />
+        {life.coded && (
+          <img
+            src={`/api/belts/${life.id}/code.svg`}
+            alt="Code that opens this page"
+            className="size-32 shrink-0 bg-[#fff]"
+          />
+        )}
         <div className="min-w-0">
           <p className="text-lg font-bold break-words">
             Belt {life.number} · {life.machine}

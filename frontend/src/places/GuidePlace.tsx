@@ -1,30 +1,40 @@
 // The bench guide: what is known of each kind, to follow beside the machine or print for the trail; and the schools.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, must } from '../api/client'
-import { useDraft } from '../api/draft'
-import { useKind } from '../api/guide'
-import { useSaved } from '../api/saved'
+import { useDraft } from '../api/outbox/draft'
+import { useSaved } from '../api/outbox/saved'
+import { api, must } from '../api/server/client'
 import { Arrival } from '../parts/Arrival'
-import { Bar } from '../parts/Bar'
+import { Bar } from '../parts/bar/Bar'
 import { Heading } from '../parts/Caution'
-import { Choice } from '../parts/Choice'
-import { Remark } from '../parts/Field'
-import { KindPage } from './guide/KindPage'
+import { Choice } from '../parts/field/Choice'
+import { Remark } from '../parts/field/Field'
+import { useKind } from '../subjects/kinds/guide'
+import { KindPage } from '../subjects/kinds/KindPage'
 
 const DEFERS =
   'The manufacturer’s manual, local rules and a qualified technician come first. Limits and torques are the manual’s.'
 
 export function GuidePlace() {
   const { kind } = useParams()
-  const known = useKind(kind ?? '')
+  const [answered, answer] = useState<Record<string, string>>({})
+  const known = useKind(kind ?? '', answered)
   return (
     <>
       <Bar>Bench guide</Bar>
       <main id="work" tabIndex={-1} className="px-5 py-4 outline-none">
         <Arrival title={known ? `${known.guide.name} · Bench guide` : 'Bench guide'} />
         <p className="mb-3 border-l-4 border-watch bg-card px-3 py-2 text-sm font-semibold">{DEFERS}</p>
-        {kind ? known ? <KindPage known={known} /> : <p className="text-lg">Opening…</p> : <Overview />}
+        {kind ? (
+          known ? (
+            <KindPage known={known} answered={answered} answer={answer} />
+          ) : (
+            <p className="text-lg">Opening…</p>
+          )
+        ) : (
+          <Overview />
+        )}
       </main>
     </>
   )

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING, Annotated, Any, Self
 
 from pydantic import AfterValidator, Field, Tag, model_validator
 
-from ..errors import InvalidValue
-from ..mechanism.spring import CompressionSpring, SpringRating, rating_from_points
-from ..units import MM
+from jaxel.core.errors import InvalidValue
+from jaxel.core.mechanism.clutch.spring import CompressionSpring, SpringRating, rating_from_points
+from jaxel.core.units import MM
+
 from .faults import in_document_terms
 from .quantities import Force, Length, Rate, Stroke
 from .reading import Part, form

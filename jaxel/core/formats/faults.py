@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from ..errors import InvalidValue
-from ..mechanism.errors import Impossible
-from ..units import MM
+from jaxel.core.errors import InvalidValue
+from jaxel.core.mechanism.errors import Impossible
+from jaxel.core.units import MM
+from jaxel.core.words import q
 
 PATHS = {
     "wear": "belt.top_width_mm",
@@ -33,5 +34,5 @@ def in_document_terms() -> Iterator[None]:
     try:
         yield
     except Impossible as fault:
-        in_mm = {name: f"{length / MM:.1f} mm" for name, length in fault.lengths.items()}
+        in_mm = {name: f"{q(length / MM, 'mm', 1)}" for name, length in fault.lengths.items()}
         raise InvalidValue(PATHS.get(fault.field, fault.field), fault.words.format(**in_mm)) from None

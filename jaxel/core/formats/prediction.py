@@ -6,12 +6,14 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from ..mechanism.shift import Prediction, ShiftCurve
-from ..mechanism.tables import Array
-from ..mechanism.uncertainty import Band
-from ..units import KPH, MM, RPM
-from .calibration import Anchor
-from .setup import SetupDocument, write_setup
+from jaxel.core.mechanism.equilibrium.shift import Prediction, ShiftCurve
+from jaxel.core.mechanism.numerics.tables import Array
+from jaxel.core.mechanism.numerics.uncertainty import Band
+from jaxel.core.units import KPH, MM, RPM
+from jaxel.core.words import q
+
+from .run.calibration import Anchor
+from .setup.setup import SetupDocument, write_setup
 
 MODEL_VERSION = 2
 """Counts up when the model predicts otherwise than before from the same set-up and air."""
@@ -20,7 +22,7 @@ SLACK_SAID = 3 * MM
 """Slack in low ratio from which it is worth a word [m]: less is how a loop is meant to lie; from memory."""
 
 
-class _Figures(BaseModel):
+class _Figures(BaseModel, defer_build=True):
     model_config = ConfigDict(frozen=True)
 
 
@@ -206,7 +208,7 @@ def warnings(prediction: Prediction) -> list[str]:
     if drive.side_gap < 0:
         said.append("the belt is pinched at idle: it is wider than the open sheaves")
     if drive.low_slack > SLACK_SAID:
-        slack = f"{drive.low_slack / MM:.1f} mm"
+        slack = f"{q(drive.low_slack / MM, 'mm', 1)}"
         said.append(f"the belt is slack in low ratio by {slack}: it is met late, snaps and starts in a higher gear")
     if curve.over_rev > 0:
         said.append(f"runs past the rev limit at the top: {curve.over_rev / RPM:.0f} rpm over")

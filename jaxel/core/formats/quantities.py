@@ -6,8 +6,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..errors import InvalidValue
-from ..units import said
+from jaxel.core.errors import InvalidValue
+from jaxel.core.units import said
 
 Text = Annotated[str, Field(min_length=1, max_length=120)]
 Length = Annotated[float, Field(gt=0, le=2000, json_schema_extra={"unit": "mm"})]

@@ -5,8 +5,9 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Discriminator, ValidationError
 
-from ..errors import InvalidValue
-from ..units import said
+from jaxel.core.errors import InvalidValue
+from jaxel.core.units import said
+from jaxel.core.words import CLOSE, OPEN
 
 FILE_LIMIT = 1_000_000
 """Largest document read [bytes]; a setup is about 4,000."""
@@ -15,7 +16,7 @@ FILE_LIMIT = 1_000_000
 class Part(BaseModel):
     """A piece of a document: its fields exactly, numbers as numbers, no NaN or infinity."""
 
-    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(defer_build=True, extra="forbid", strict=True, allow_inf_nan=False, frozen=True)
 
 
 Document = TypeVar("Document", bound=BaseModel)
@@ -41,7 +42,8 @@ def read_json(data: bytes) -> dict[str, Any]:
         raise InvalidValue("document", "is not a text file: it must be JSON in UTF-8") from None
     try:
         value = json.loads(text, object_pairs_hook=_no_twins)
-        json.dumps(value, ensure_ascii=False).encode()
+        plain = json.dumps(value, ensure_ascii=False)
+        plain.encode()
     except UnicodeEncodeError:
         raise InvalidValue("document", "holds half a character: a lone surrogate is no text") from None
     except json.JSONDecodeError as error:
@@ -50,6 +52,8 @@ def read_json(data: bytes) -> dict[str, Any]:
         if isinstance(error, InvalidValue):
             raise
         raise InvalidValue("document", "is not JSON a machine could be described in") from None
+    if OPEN in plain or CLOSE in plain:
+        raise InvalidValue("document", "holds a character that is no text: U+E000 or U+E001")
     if not isinstance(value, dict):
         raise InvalidValue("document", "must be one JSON object")
     return value

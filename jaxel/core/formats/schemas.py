@@ -4,13 +4,13 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from .calibration import CalibrationDocument
-from .plan import PlanDocument
+from .plan.plan import PlanDocument
+from .plan.stock import StockDocument
 from .prediction import PredictionDocument
-from .runs import RunsDocument
-from .setup import SetupDocument
-from .stock import StockDocument
-from .tested_spring import SpringDocument
+from .run.calibration import CalibrationDocument
+from .run.runs import RunsDocument
+from .setup.setup import SetupDocument
+from .setup.tested_spring import SpringDocument
 
 DOCUMENTS: dict[str, type[BaseModel]] = {
     "jaxel-setup": SetupDocument,

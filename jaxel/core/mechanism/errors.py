@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from ..errors import InvalidValue
+from jaxel.core.errors import InvalidValue
 
 
 class Impossible(InvalidValue):

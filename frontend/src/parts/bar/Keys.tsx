@@ -1,0 +1,146 @@
+// The keyboard: stations, the main action, undo and find by one key each, listed under “?”.
+import { Dialog } from 'radix-ui'
+import { useEffect, useMemo, useState } from 'react'
+import { useNavigate } from 'react-router'
+import type { VisitView } from '../../api/server/client'
+import { Button } from '../Button'
+import { STATION_KEYS, STATION_NAMES } from '../format'
+
+const KEPT = 'jaxel.keys'
+
+const on = () => localStorage.getItem(KEPT) !== 'off'
+
+/** A key of the screen it is listed on, and what it does there. */
+export interface OwnKey {
+  key: string
+  what: string
+  act: () => void
+}
+
+interface KeysProps {
+  visit?: VisitView
+  undo?: () => void
+  own?: readonly OwnKey[]
+  /** What Ctrl Enter does here. */
+  main?: string
+}
+
+const NONE: readonly OwnKey[] = []
+
+/** Whether keys typed here are text. */
+function typing(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null
+}
+
+/** Ctrl+Z in a field that has been typed in is the field's own. */
+function ownUndo(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.closest('[data-unsaved]') !== null
+}
+
+export function Keys({ visit, undo, own = NONE, main = 'the main action of the page' }: KeysProps) {
+  const [listed, setListed] = useState(false)
+  const [single, setSingle] = useState(on)
+  const go = useNavigate()
+  const stations = useMemo(() => visit?.stations.map((each) => each.station) ?? [], [visit])
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || document.querySelector('[role="dialog"]')) return
+      const command = event.ctrlKey || event.metaKey
+      if (command && event.key === 'z' && !event.shiftKey && undo && !ownUndo(event.target)) {
+        event.preventDefault()
+        undo()
+      } else if (command && event.key === 'Enter') {
+        event.preventDefault()
+        document.querySelector<HTMLElement>('[data-main]:not(:disabled)')?.click()
+      } else if (command || event.altKey || typing(event.target)) return
+      else if (event.key === '?') {
+        event.preventDefault()
+        setListed(true)
+      } else if (!single) return
+      else if (event.key === '/') {
+        event.preventDefault()
+        go('/#find')
+      } else if (own.some(({ key }) => key === event.key)) {
+        event.preventDefault()
+        own.find(({ key }) => key === event.key)?.act()
+      } else if (event.key === 'n') {
+        event.preventDefault()
+        go('/bring-in')
+      } else if (event.key === 'w') {
+        event.preventDefault()
+        go('/workshop')
+      } else if (visit) {
+        const station = stations.find((each) => STATION_KEYS[each] === event.key)
+        if (station) go(`/visits/${visit.id}/${station}`)
+        else if (event.key === 'u') undo?.()
+      }
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [visit, stations, undo, single, go, own])
+
+  const rows: [string, string][] = [
+    ['?', 'this list'],
+    ['/', 'find a machine'],
+    ['n', 'bring in a machine'],
+    ['w', 'the workshop: people, units, stamps'],
+    ...own.map(({ key, what }): [string, string] => [key, what]),
+    ...stations.map((station): [string, string] => [STATION_KEYS[station], `station ${STATION_NAMES[station]}`]),
+    ['Ctrl Enter', main],
+    ...(undo
+      ? ([
+          ['Ctrl Z', 'undo the last change of the visit'],
+          ['u', 'undo the last change of the visit'],
+        ] as [string, string][])
+      : []),
+    ['Enter', 'in a reading: the next one that waits; in a question: what was likely meant'],
+    ['Esc', 'in a field that was refused: drop what was typed'],
+  ]
+  return (
+    <Dialog.Root open={listed} onOpenChange={setListed}>
+      <Dialog.Trigger
+        aria-label="Keys"
+        title="Keys: ?"
+        className="flex size-11 items-center justify-center rounded-md text-lg font-bold hover:bg-bar-line max-md:hidden"
+      >
+        ?
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[32rem] max-w-[94vw] -translate-1/2 space-y-3 overflow-auto rounded-lg bg-paper p-6 shadow-2xl"
+        >
+          <Dialog.Title className="text-xl font-bold">Keys of this screen</Dialog.Title>
+          <dl className="divide-y divide-line border-y border-line">
+            {rows.map(([key, what]) => (
+              <div key={key} className="grid grid-cols-[7rem_1fr] items-center gap-3 py-1">
+                <dt>
+                  <kbd className="reading rounded border border-line bg-card px-2 py-0.5 text-sm">{key}</kbd>
+                </dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+          <label className="flex min-h-11 items-center gap-3">
+            <input
+              type="checkbox"
+              checked={single}
+              className="size-6 accent-signal"
+              onChange={(event) => {
+                localStorage.setItem(KEPT, event.target.checked ? 'on' : 'off')
+                setSingle(event.target.checked)
+              }}
+            />
+            Single letters act, at this browser
+          </label>
+          <div className="flex justify-end">
+            <Dialog.Close asChild>
+              <Button look="plain">Close</Button>
+            </Dialog.Close>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  )
+}

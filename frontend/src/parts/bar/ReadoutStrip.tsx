@@ -1,0 +1,216 @@
+// The strip that never leaves a visit: target, as found, as left, measured, and what is open.
+
+import { Popover } from 'radix-ui'
+import { useEffect, useState } from 'react'
+import { Link } from 'react-router'
+import type { PredictionFigures, VisitView } from '../../api/server/client'
+import { inShown } from '../../api/server/units'
+import { useOpenItems } from '../../api/visit/openItems'
+import { usePreviewed } from '../../api/visit/preview'
+import { figure, reading, STATION_NAMES, unitName } from '../format'
+
+function Cell({
+  name,
+  children,
+  wide,
+  spare,
+  phone = true,
+}: {
+  name: string
+  children: React.ReactNode
+  wide?: boolean
+  spare?: boolean | 'wide'
+  /** Whether a phone has room for it. */
+  phone?: boolean
+}) {
+  return (
+    <div
+      className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare === 'wide' ? 'max-2xl:hidden' : spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
+    >
+      <div className="truncate text-xs text-bar-quiet">{name}</div>
+      {children}
+    </div>
+  )
+}
+
+function Pair({
+  name,
+  found,
+  left,
+  digits,
+  unit,
+  bandFound,
+  bandLeft,
+  good,
+  spare,
+}: {
+  name: string
+  found?: number
+  left?: number
+  digits: number
+  unit: string
+  bandFound?: number
+  bandLeft?: number
+  good?: boolean
+  /** Left out where the strip is narrow, or unless it is wide. */
+  spare?: boolean | 'wide'
+}) {
+  return (
+    <Cell name={`${name}${unit ? `, ${unitName(unit)}` : ''}`} spare={spare}>
+      <div className="reading truncate text-sm text-bar-quiet">
+        {found == null ? '–' : figure(inShown(found, unit), digits)}
+        {bandFound != null && <span className="text-xs max-lg:hidden"> ± {figure(bandFound, 0)}</span>}
+      </div>
+      <div className={`reading truncate text-lg leading-5 font-semibold ${good ? 'text-good-on-bar' : ''}`}>
+        {left == null ? '–' : figure(inShown(left, unit), digits)}
+        {bandLeft != null && (
+          <span className="text-xs font-normal text-bar-quiet max-lg:hidden"> ± {figure(bandLeft, 0)}</span>
+        )}
+      </div>
+    </Cell>
+  )
+}
+
+const within = (value: number | undefined, target: number, tolerance: number) =>
+  value != null && Math.abs(value - target) <= tolerance
+
+export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
+  const visit = usePreviewed(saved)
+  const { intake } = visit
+  const found: PredictionFigures | null | undefined = visit.found
+  const left: PredictionFigures | null | undefined = visit.left
+  const measured = visit.runs.filter((run) => run.on_left).at(-1)
+  return (
+    <section
+      className="strip z-10 flex min-h-18 items-center gap-3 bg-bar px-5 py-2 text-on-bar max-sm:px-3 print:hidden"
+      aria-label="Readout"
+    >
+      <Said visit={visit} />
+      <div className="w-16 shrink-0 self-stretch pt-4 text-right max-sm:hidden">
+        <div className="text-xs leading-5 text-bar-quiet">as found</div>
+        <div className="text-sm leading-5 font-semibold">as left</div>
+      </div>
+      <Pair
+        name="Engagement"
+        unit="rpm"
+        digits={0}
+        found={found?.engagement.bite_rpm}
+        left={left?.engagement.bite_rpm}
+        bandFound={found?.band?.bite_rpm}
+        bandLeft={left?.band?.bite_rpm}
+        good={within(left?.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}
+      />
+      <Pair spare name="Snap" unit="N" digits={0} found={found?.engagement.snap_n} left={left?.engagement.snap_n} />
+      <Pair
+        name="Shift"
+        unit="rpm"
+        digits={0}
+        found={found?.shift.mean_rpm}
+        left={left?.shift.mean_rpm}
+        bandFound={found?.band?.mean_rpm}
+        bandLeft={left?.band?.mean_rpm}
+        good={within(left?.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}
+      />
+      <Pair spare name="Spread" unit="rpm" digits={0} found={found?.shift.spread_rpm} left={left?.shift.spread_rpm} />
+      <Pair
+        spare="wide"
+        name="Low ratio"
+        unit=""
+        digits={2}
+        found={found?.belt.low_ratio}
+        left={left?.belt.low_ratio}
+      />
+      <Pair spare name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
+      <Cell name="Target, rpm" wide phone={false}>
+        <div className="reading truncate text-sm leading-5">
+          {reading(intake.target_engagement_rpm, 'rpm')}{' '}
+          <span className="text-xs text-bar-quiet">
+            ± {reading(intake.target_engagement_tolerance_rpm, 'rpm')} eng.
+          </span>
+        </div>
+        <div className="reading truncate text-sm leading-5">
+          {reading(intake.target_shift_rpm, 'rpm')}{' '}
+          <span className="text-xs text-bar-quiet">± {reading(intake.target_shift_tolerance_rpm, 'rpm')} shift</span>
+        </div>
+      </Cell>
+      <Cell name="Measured, rpm" phone={false}>
+        <div className="reading truncate text-sm leading-5">
+          {reading(measured?.engagement_rpm, 'rpm')} <span className="text-xs text-bar-quiet">eng.</span>
+        </div>
+        <div className="reading truncate text-sm leading-5">
+          {reading(measured?.shift_rpm, 'rpm')} <span className="text-xs text-bar-quiet">shift</span>
+        </div>
+      </Cell>
+      <OpenItems visit={visit} />
+    </section>
+  )
+}
+
+/** The strip read aloud once a change has settled. */
+function Said({ visit }: { visit: VisitView }) {
+  const { left, intake } = visit
+  const inside = (value: number, target: number, tolerance: number) =>
+    within(value, target, tolerance) ? 'inside the window' : 'outside the window'
+  const words = left
+    ? `As left: engagement ${figure(left.engagement.bite_rpm, 0)} rpm, ${inside(left.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}; shift ${figure(left.shift.mean_rpm, 0)} rpm, ${inside(left.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}.`
+    : (visit.fault?.reason ?? '')
+  return (
+    <p className="sr-only" role="status" data-said>
+      {useDeferredWords(words)}
+    </p>
+  )
+}
+
+/** Words once they have stood for a moment: figures that run past need no reading. */
+function useDeferredWords(words: string): string {
+  const [said, say] = useState(words)
+  useEffect(() => {
+    const timer = window.setTimeout(() => say(words), 800)
+    return () => window.clearTimeout(timer)
+  }, [words])
+  return said
+}
+
+function OpenItems({ visit }: { visit: VisitView }) {
+  const open = useOpenItems(visit)
+  const count = open.length
+  if (visit.signed_off_at)
+    return <div className="w-32 shrink-0 text-right text-sm break-words">Signed off by {visit.signed_off_by}</div>
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        className={`min-h-12 w-32 shrink-0 rounded-md px-3 text-sm font-bold ${count ? 'bg-[#c8410b] text-on-bar' : 'bg-[#2f6f5e] text-on-bar'}`}
+      >
+        {count === 0 ? 'Nothing open' : `${count} ${count === 1 ? 'thing' : 'things'} open`}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={10}
+          aria-label="Open things"
+          className="z-40 max-h-[70dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-2 text-ink shadow-xl"
+          // The hand goes where the link leads, not back to the button.
+          onCloseAutoFocus={(event) => event.preventDefault()}
+        >
+          {count === 0 ? (
+            <p className="p-2">Everything is in. The visit can be signed off at Hand-over.</p>
+          ) : (
+            <ul>
+              {open.map((item) => (
+                <li key={item.href + item.what}>
+                  <Popover.Close asChild>
+                    <Link to={item.href} className="flex min-h-11 items-center gap-3 rounded px-2 hover:bg-paper">
+                      <span className="w-20 shrink-0 text-sm text-quiet">{STATION_NAMES[item.station]}</span>
+                      <span className="min-w-0 break-words">{item.what}</span>
+                    </Link>
+                  </Popover.Close>
+                </li>
+              ))}
+            </ul>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

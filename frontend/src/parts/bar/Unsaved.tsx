@@ -1,0 +1,61 @@
+// What is typed here and not on the server: seen from every page, with the way to each.
+import { CloudOff } from 'lucide-react'
+import { Popover } from 'radix-ui'
+import { Link } from 'react-router'
+import { stuck } from '../../api/outbox/entry'
+import { drop, useAway, useEntries } from '../../api/outbox/outbox'
+import { inWords } from '../../api/visit/openItems'
+
+export function Unsaved() {
+  const away = useAway()
+  const open = [...useEntries().values()].filter(stuck)
+  const words = [
+    away && 'No connection',
+    open.length > 0 && `${open.length} ${open.length === 1 ? 'entry' : 'entries'} not saved`,
+  ].filter(Boolean)
+  return (
+    <div role="status">
+      {words.length > 0 && (
+        <Popover.Root>
+          <Popover.Trigger className="flex min-h-11 items-center gap-2 rounded-md bg-[#c8410b] px-3 text-sm font-bold text-on-bar">
+            {away && <CloudOff size={18} aria-hidden="true" />}
+            {words.join(' · ')}
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="end"
+              sideOffset={6}
+              aria-label="Not saved"
+              className="z-40 max-h-[70dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-ink shadow-xl"
+            >
+              {away && (
+                <p className="mb-2 text-sm">
+                  The server does not answer. What you type is kept in this browser and sent as soon as it is back.
+                </p>
+              )}
+              <ul className="divide-y divide-line">
+                {open.map((entry) => (
+                  <li key={`${entry.subject} ${entry.place}`} className="flex items-center gap-2">
+                    <Popover.Close asChild>
+                      <Link to={entry.href} className="flex min-h-11 min-w-0 flex-1 items-center hover:underline">
+                        <span className="min-w-0 break-words">{inWords(entry)}</span>
+                      </Link>
+                    </Popover.Close>
+                    <button
+                      type="button"
+                      className="min-h-11 rounded px-2 text-sm font-semibold underline"
+                      onClick={() => drop(entry.subject, (each) => each.place === entry.place)}
+                      aria-label={`Drop ${entry.label}`}
+                    >
+                      Drop
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      )}
+    </div>
+  )
+}

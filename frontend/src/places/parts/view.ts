@@ -1,7 +1,0 @@
-// What the pieces of the parts room share.
-import type { PartsView } from '../../api/client'
-
-export type Part = PartsView['parts'][number]
-export type Tool = PartsView['tools'][number]
-
-export const KEY = ['parts']

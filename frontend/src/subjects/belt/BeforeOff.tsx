@@ -1,0 +1,70 @@
+// Before the belt is off: which way it ran, the gap at its sides, how it lies; each beside what the model says.
+import { useDesk } from '../../api/visit/desk'
+import { NumberField, TextField } from '../../parts/field/Field'
+import { told } from '../../parts/format'
+import { CameOff } from './CameOff'
+
+const AT = { station: 'belt', path: '/belt' }
+
+export function BeforeOff() {
+  const { belt } = useDesk().visit
+  const gap = belt.gap_width
+  return (
+    <details open={belt.side_gap_mm != null || belt.deflection_mm != null || belt.ride_mm != null || undefined}>
+      <summary className="flex min-h-11 cursor-pointer items-center font-bold">Before it is off: way, gap, lie</summary>
+      <CameOff />
+      <div className="grid gap-3 sm:grid-cols-2">
+        <TextField
+          {...AT}
+          label={`Way it ran (${belt.way_round})`}
+          called="Way it ran"
+          place="direction"
+          field="direction"
+          limit={120}
+          placeholder="arrow to the front, lettering outward"
+          read={(each) => each.belt.direction}
+        />
+        <NumberField
+          {...AT}
+          label="Side gap, both sides together"
+          called="Side gap"
+          unit="mm"
+          place="side_gap_mm"
+          field="side_gap_mm"
+          walk="lie"
+          hint={
+            gap && (
+              <span data-gap>
+                tells a width of {told(gap.width_mm, 'mm')}
+                {gap.agrees === true && ': the caliper agrees'}
+                {gap.agrees === false && ': the caliper says otherwise, measure both again'}
+              </span>
+            )
+          }
+          read={(each) => each.belt.side_gap_mm}
+        />
+        <NumberField
+          {...AT}
+          label="Deflection at mid-span"
+          unit="mm"
+          place="deflection_mm"
+          field="deflection_mm"
+          walk="lie"
+          hint={belt.model_deflection_mm != null && `model: ${told(belt.model_deflection_mm, 'mm')}`}
+          read={(each) => each.belt.deflection_mm}
+        />
+        <NumberField
+          {...AT}
+          label="Below its place in the secondary"
+          called="Ride below the rim"
+          unit="mm"
+          place="ride_mm"
+          field="ride_mm"
+          walk="lie"
+          hint={belt.model_ride_mm != null && `model: ${told(belt.model_ride_mm, 'mm')} lower than a new belt`}
+          read={(each) => each.belt.ride_mm}
+        />
+      </div>
+    </details>
+  )
+}

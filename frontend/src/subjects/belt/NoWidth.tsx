@@ -1,0 +1,73 @@
+// A belt that has no width: how it failed, and everywhere its pieces go, each asked before the machine leaves.
+import { useDesk } from '../../api/visit/desk'
+import { SavedChoice, SavedSelect } from '../../parts/field/Choice'
+import { useWords } from '../kinds/guide'
+
+const AT = { station: 'belt', path: '/belt' }
+
+const WHYS = [
+  { value: 'broke', name: 'Broke' },
+  { value: 'lost cord', name: 'Lost its cord' },
+  { value: 'in pieces', name: 'In pieces' },
+  { value: 'missing', name: 'Missing' },
+] as const
+
+const SEARCHED = [
+  { value: 'clear', name: 'Clear' },
+  { value: 'found', name: 'Found, removed' },
+  { value: 'not reached', name: 'Not reached' },
+] as const
+
+export function NoWidth() {
+  const { belt } = useDesk().visit
+  const words = useWords()
+  return (
+    <div className="space-y-3">
+      <div>
+        <p className="mb-1 text-sm text-quiet">Nothing to measure?</p>
+        <SavedChoice
+          {...AT}
+          label="Belt without a width"
+          place="no_width"
+          field="no_width"
+          compact
+          options={WHYS}
+          none={{ name: 'It has a width', value: null }}
+          read={(each) => each.belt.no_width ?? null}
+        />
+      </div>
+      {belt.no_width && (
+        <>
+          <SavedSelect
+            {...AT}
+            label="How it failed"
+            place="failure"
+            field="failure"
+            options={[{ key: '', name: 'not said yet' }, ...(words?.failures ?? [])].map((each) => ({
+              value: each.key,
+              name: each.name,
+            }))}
+            send={(value) => value}
+            className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-2 text-base"
+            read={(each) => each.belt.failure}
+          />
+          {belt.searches.map((search) => (
+            <div key={search.key} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[1fr_1.4fr]">
+              <span className="text-sm first-letter:uppercase">{search.name}</span>
+              <SavedChoice
+                {...AT}
+                label={search.name}
+                place={search.key}
+                field={search.key}
+                compact
+                options={SEARCHED}
+                none={{ name: 'Not asked', value: '' }}
+                read={(each) => each.belt.searches.find((other) => other.key === search.key)?.found ?? ''}
+              />
+            </div>
+          ))}
+        </>
+      )}
+    </div>
+  )
+}

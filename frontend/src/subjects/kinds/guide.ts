@@ -1,0 +1,28 @@
+// What is known of clutch kinds: read once, it does not change while the server runs.
+import { useQuery } from '@tanstack/react-query'
+import { api, must } from '../../api/server/client'
+
+/** A kind with all its variants, or one clutch of it as it was `answered` to be made. */
+export function useKind(key: string, answered?: Record<string, string>) {
+  const fitted =
+    answered &&
+    Object.entries(answered)
+      .map(([variant, answer]) => `${variant}=${answer}`)
+      .join(',')
+  return useQuery({
+    queryKey: ['kind', key, fitted ?? null],
+    queryFn: () => must(api.GET('/api/guide/kinds/{kind}', { params: { path: { kind: key }, query: { fitted } } })),
+    placeholderData: (last) => (last?.key === key ? last : undefined),
+    enabled: key !== '',
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data
+}
+
+/** What a hand picks from: marks, failures, symptoms. */
+export function useWords() {
+  return useQuery({
+    queryKey: ['words'],
+    queryFn: () => must(api.GET('/api/guide/words')),
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data
+}

@@ -1,0 +1,124 @@
+// A change tried becomes a change fitted: its reason, its parts from the shelf, and what was recorded in this visit.
+import { Popover } from 'radix-ui'
+import { useShares } from '../../api/visit/bench'
+import { useDesk, useVisitAct } from '../../api/visit/desk'
+import { Button, Done } from '../../parts/Button'
+import { ChangeWords } from '../../parts/ChangeWords'
+import { TextField } from '../../parts/field/Field'
+import { focusOn } from '../../parts/field/reading'
+import { signed } from '../../parts/format'
+
+export function Recording() {
+  const { visit, closed } = useDesk()
+  const at = { station: 'set-up' }
+  const keep = useVisitAct(
+    {
+      ...at,
+      place: 'record',
+      label: 'Record as fitted',
+      path: '/setup/record',
+      body: ({ setup: { reason, draft } }) => ({ reason, draft }),
+      said: 'Recorded as fitted.',
+    },
+    () => focusOn('nav [data-station="road-test"]'),
+  )
+  const drop = useVisitAct(
+    {
+      ...at,
+      place: 'drop',
+      label: 'Put back',
+      path: '/setup/drop',
+      body: ({ setup: { draft } }) => ({ draft }),
+      drops: (entry) => entry.place.startsWith('set-up '),
+      said: 'Put back to what was last recorded.',
+    },
+    () => focusOn('[aria-label="Slots"] input'),
+  )
+  const tried = Object.keys(visit.setup.draft).length > 0
+  return (
+    <div
+      className={`flex flex-wrap items-end gap-x-3 gap-y-1 self-center ${tried ? 'min-w-[min(34rem,100%)] flex-[4]' : 'empty:hidden'}`}
+    >
+      {tried && (
+        <>
+          <div className="mt-1 min-w-52 flex-1">
+            <TextField
+              {...at}
+              label="Tried, not yet recorded. Why this change?"
+              place="reason"
+              field="reason"
+              path="/setup/reason"
+              only
+              limit={500}
+              read={(each) => each.setup.reason}
+              onEnter={keep.run}
+            />
+          </div>
+          <Button look="plain" action={drop} disabled={closed}>
+            Put back
+          </Button>
+          <Button look="sign" action={keep} disabled={closed} data-main>
+            Record as fitted
+          </Button>
+        </>
+      )}
+      <Done action={keep} className="w-full text-sm" />
+      <Done action={drop} className="w-full text-sm" />
+    </div>
+  )
+}
+
+/** What was recorded in this visit: the last reason in sight, all of it a touch away. */
+export function Recorded() {
+  const { recorded } = useDesk().visit.setup
+  if (recorded.length === 0) return null
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        title={recorded.at(-1)?.reason}
+        className="flex min-h-11 max-w-full items-center text-left text-sm text-ink"
+      >
+        <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
+          <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
+        </span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={6}
+          aria-label="Recorded in this visit"
+          className="z-40 max-h-[60dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm text-ink shadow-xl"
+        >
+          <ul className="space-y-2">
+            {recorded.map((each) => (
+              <li key={each.revision_id} className="border-l-4 border-keep pl-2 break-words">
+                <ChangeWords changes={each.changes} />
+                <span className="text-quiet">{each.reason}</span>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+/** What each of several changes does of the whole: so that cause and effect stay readable. */
+export function Shares() {
+  const shares = useShares(useDesk().visit)
+  if (!shares || shares.length < 2) return null
+  return (
+    <ul aria-label="Each change's share" className="text-xs leading-snug text-quiet" data-shares>
+      <li className="font-semibold">Of the whole change, rpm:</li>
+      {shares.map((each) => (
+        <li key={each.slot}>
+          {each.name}{' '}
+          <span className="reading">
+            {signed(each.engagement_rpm)}/{signed(each.shift_rpm)}
+          </span>
+        </li>
+      ))}
+    </ul>
+  )
+}

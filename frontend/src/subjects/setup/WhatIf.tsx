@@ -1,0 +1,120 @@
+// The same set-up elsewhere: another height, other air, tyre, gearing, power or airflow. Nothing of the visit is touched.
+import { useQuery } from '@tanstack/react-query'
+import { useId, useState } from 'react'
+import { api, must } from '../../api/server/client'
+import { withUnit } from '../../api/server/units'
+import { useDesk } from '../../api/visit/desk'
+import { figure, reading, typed, unitName } from '../../parts/format'
+import { useSettled } from '../stranger/look'
+
+const FIELDS = [
+  { field: 'elevation_m', name: 'Altitude', unit: 'm' },
+  { field: 'temperature_c', name: 'Air', unit: '°C' },
+  { field: 'rolling_radius_mm', name: 'Tyre radius', unit: 'mm' },
+  { field: 'drive_ratio', name: 'Gearing', unit: '' },
+  { field: 'power_pct', name: 'Power', unit: '%' },
+  { field: 'airflow_pct', name: 'Airflow', unit: '%' },
+] as const
+
+type Field = (typeof FIELDS)[number]['field']
+
+const ROWS = [
+  { key: 'engagement_rpm', name: 'Engagement', unit: 'rpm', digits: 0 },
+  { key: 'shift_rpm', name: 'Shift', unit: 'rpm', digits: 0 },
+  { key: 'shift_sd_rpm', name: 'how sure, ±', unit: 'rpm', digits: 0 },
+  { key: 'power_kw', name: 'Power at the crank', unit: 'kW', digits: 0 },
+  { key: 'top_kph', name: 'Top of shift', unit: 'km/h', digits: 0 },
+  { key: 'overall_gearing', name: 'Overall gearing there', unit: '', digits: 2 },
+  { key: 'least_grip', name: 'Least grip', unit: '', digits: 2 },
+  { key: 'to_30_mph_s', name: '0–30 mph', unit: 's', digits: 2 },
+  { key: 'belt_max_c', name: 'Hottest belt', unit: '°C', digits: 0 },
+] as const
+
+export function WhatIf() {
+  const { visit } = useDesk()
+  const id = useId()
+  const [tried, setTried] = useState<Partial<Record<Field, string>>>({})
+  const body = useSettled(
+    Object.fromEntries(
+      FIELDS.filter(({ field }) => tried[field]?.trim()).map(({ field, unit }) => [
+        field,
+        withUnit(tried[field] ?? '', unit),
+      ]),
+    ),
+  )
+  const query = useQuery({
+    queryKey: ['what-if', visit.id, visit.left?.key, body],
+    queryFn: () =>
+      must(api.POST('/api/visits/{visit_id}/setup/what-if', { params: { path: { visit_id: visit.id } }, body })),
+    placeholderData: (last) => last,
+    retry: false,
+  })
+  const { data, error } = query
+  const here: Partial<Record<Field, number>> = { ...data?.here, power_pct: 100, airflow_pct: 100 }
+  return (
+    <div className="grid gap-x-6 gap-y-2 md:grid-cols-2">
+      <div className="grid grid-cols-3 content-start gap-2">
+        {FIELDS.map(({ field, name, unit }) => (
+          <label key={field} htmlFor={`${id}${field}`} className="text-sm text-quiet">
+            {name}
+            {unit && `, ${unitName(unit)}`}
+            <input
+              id={`${id}${field}`}
+              value={tried[field] ?? ''}
+              maxLength={20}
+              placeholder={here[field] == null ? '' : typed(here[field], unit)}
+              onChange={(event) => setTried({ ...tried, [field]: event.target.value })}
+              className="reading mt-0.5 h-11 w-full rounded-md border-2 border-line bg-card px-1.5 text-base text-ink placeholder:text-sm placeholder:text-quiet"
+            />
+          </label>
+        ))}
+        {Object.values(tried).some(Boolean) && (
+          <button
+            type="button"
+            className="col-span-3 min-h-11 text-left text-sm underline underline-offset-4"
+            onClick={() => setTried({})}
+          >
+            Back to how it is
+          </button>
+        )}
+      </div>
+      <div className="text-sm">
+        {error ? (
+          <p role="alert" className="text-replace">
+            {error.message}
+          </p>
+        ) : (
+          <table className={`w-full ${query.isFetching ? 'opacity-60' : ''}`}>
+            <thead className="text-right text-quiet">
+              <tr>
+                <th className="text-left font-normal">tried without touching the visit</th>
+                <th className="font-normal">here</th>
+                <th className="font-normal">there</th>
+              </tr>
+            </thead>
+            <tbody>
+              {ROWS.map(({ key, name, unit, digits }) => (
+                <tr key={key} className="border-t border-line" data-what-if={key}>
+                  <td>
+                    {name}
+                    {unit && `, ${unitName(unit)}`}
+                  </td>
+                  {[data?.now, data?.tried].map((each, side) => (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: here and there
+                    <td key={side} className={`reading text-right ${side ? 'font-semibold' : 'text-quiet'}`}>
+                      {each?.[key] == null
+                        ? '–'
+                        : unit && unit !== 's' && unit !== 'rpm'
+                          ? reading(each[key], unit)
+                          : figure(each[key], digits)}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,79 @@
+// A choice by what one sees: each kind of clutch as a picture, and large with what tells it apart.
+import { ToggleGroup } from 'radix-ui'
+import { Panel, PanelClose } from '../../parts/Panel'
+import { KindPicture } from './KindPicture'
+
+interface LooksProps {
+  title: string
+  aside: string
+  options: { key: string; name: string; looks: string }[]
+  value: string
+  choose: (key: string) => void
+}
+
+const SIDE = / (primary|secondary)$/
+
+export function Looks({ title, aside, options, value, choose }: LooksProps) {
+  return (
+    <section aria-label={title} className="relative">
+      <div className="mb-1 flex items-baseline justify-between">
+        <h2 className="text-base font-bold">{title}</h2>
+      </div>
+      <ToggleGroup.Root
+        type="single"
+        aria-label={title}
+        value={value}
+        onValueChange={choose}
+        className={`grid gap-1.5 ${options.length === 5 ? 'grid-cols-5' : 'grid-cols-4'}`}
+      >
+        {options.map((each) => (
+          <ToggleGroup.Item
+            key={each.key}
+            value={each.key}
+            className="flex min-h-19 flex-col items-center justify-between rounded-md border-2 border-line bg-card px-0.5 pt-1 pb-0.5 text-xs leading-tight hover:border-alu-deep data-[state=on]:border-signal data-[state=on]:font-bold"
+          >
+            <KindPicture kind={each.key} size={42} />
+            <span className="text-center hyphens-auto" lang="en">
+              {each.name.replace(SIDE, '')}
+            </span>
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+      {/* Behind its choices for the keyboard, beside its title for the eye. */}
+      <Panel
+        title={title}
+        opener={
+          <button
+            type="button"
+            aria-label={`${aside}: which is it? ${title}`}
+            className="absolute -top-2.5 right-0 min-h-11 text-sm text-quiet underline underline-offset-4"
+          >
+            {aside}: which is it?
+          </button>
+        }
+      >
+        <ul className="space-y-2">
+          {options.map((each) => (
+            <li key={each.key}>
+              <PanelClose asChild>
+                <button
+                  type="button"
+                  onClick={() => choose(each.key)}
+                  className="flex w-full items-center gap-3 rounded-md border-2 border-line bg-card p-2 text-left hover:border-alu-deep"
+                >
+                  <span className="shrink-0">
+                    <KindPicture kind={each.key} size={96} />
+                  </span>
+                  <span className="text-sm leading-snug">
+                    <b className="block text-base">{each.name}</b>
+                    {each.looks}
+                  </span>
+                </button>
+              </PanelClose>
+            </li>
+          ))}
+        </ul>
+      </Panel>
+    </section>
+  )
+}

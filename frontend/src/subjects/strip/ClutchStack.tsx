@@ -1,0 +1,55 @@
+// A clutch as it comes apart: its parts along the shaft in tear-down order, drawn from the kind's data.
+import type { ClutchPart } from '../../api/server/client'
+import { FindingMark, StateMark } from '../../parts/marks'
+import { SHAPES } from './shapes'
+
+interface ClutchStackProps {
+  name: string
+  parts: readonly ClutchPart[]
+  /** The worst that was decided of a part's items, 'to do' while one is not looked at, nothing where none is judged. */
+  state: (part: string) => string
+  hand: string
+  choose: (part: string) => void
+}
+
+export function ClutchStack({ name, parts, state, hand, choose }: ClutchStackProps) {
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a picture whose parts are pressed, not a form
+    <div className="overflow-x-auto" role="group" aria-label={`${name}, in the order it comes apart`}>
+      <div className="relative flex min-w-fit">
+        <div className="absolute top-[48px] right-0 left-0 border-t-2 border-dashed border-alu-deep opacity-60" />
+        {parts.map((part) => {
+          const now = state(part.key)
+          return (
+            <button
+              key={part.key}
+              type="button"
+              tabIndex={-1}
+              onClick={() => choose(part.key)}
+              className={`relative flex min-w-12 flex-1 flex-col items-center border-b-4 pb-1 ${
+                part.key === hand ? 'border-signal bg-card' : 'border-transparent hover:bg-card'
+              }`}
+            >
+              <svg viewBox="0 0 64 132" className="h-24 w-14" aria-hidden="true">
+                {SHAPES[part.shape]}
+              </svg>
+              {now === 'keep' || now === 'watch' || now === 'replace' ? (
+                <FindingMark finding={now} size={16} />
+              ) : now ? (
+                <StateMark state="to do" />
+              ) : (
+                <span className="h-[18px]" />
+              )}
+              <span
+                className={`mt-0.5 text-center text-xs leading-tight ${part.key === hand ? 'font-bold' : 'text-quiet'}`}
+              >
+                {part.name}
+                {(part.count ?? 1) > 1 && ` ×${part.count}`}
+              </span>
+            </button>
+          )
+        })}
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,254 @@
+// Strip & inspect: what must be renewed, what may stay and until when, clutch by clutch in the order it comes apart.
+import { useLocation, useNavigate } from 'react-router'
+import type { ItemView, KindView, VisitView } from '../../api/server/client'
+import { useDesk, useVisitAct } from '../../api/visit/desk'
+import { Button, Done } from '../../parts/Button'
+import { SavedChoice } from '../../parts/field/Choice'
+import { figure } from '../../parts/format'
+import { intoView } from '../../parts/intoView'
+import { FindingMark, StateMark } from '../../parts/marks'
+import { useKind } from '../kinds/guide'
+import { PickList } from '../rebuild/PickList'
+import { ClutchStack } from './ClutchStack'
+import { Explained } from './Explained'
+import { ItemPanel } from './ItemPanel'
+import { brief, DEPTHS, itemPlace, partPlace, said } from './item'
+import { Order } from './Order'
+import { PartCard } from './PartCard'
+
+export function Strip() {
+  const { visit } = useDesk()
+  const [first, second] = visit.strip.clutches
+  const primary = useKind(first?.kind ?? '', first?.answered)
+  const secondary = useKind(second?.kind ?? '', second?.answered)
+  if (visit.strip.clutches.length === 0)
+    return (
+      <p className="max-w-prose text-lg">
+        Of which kind the clutches are is not said yet: what wears, and how it is judged, comes from there.{' '}
+        <a href={`/visits/${visit.id}/intake#primary_kind`} className="font-semibold underline underline-offset-4">
+          Say it at Intake
+        </a>
+      </p>
+    )
+  const kinds = [primary, secondary].filter((each): each is KindView => each !== undefined)
+  if (kinds.length < visit.strip.clutches.length) return <p className="text-quiet">Opening…</p>
+  return <Bench visit={visit} kinds={kinds} />
+}
+
+function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
+  const { hash } = useLocation()
+  const go = useNavigate()
+  const { items } = visit.strip
+  const wanted = decodeURIComponent(hash.slice(1))
+  /** A part that nothing wears of is taken in hand by itself. */
+  const alone = visit.strip.clutches
+    .flatMap(({ side }, index) => (kinds[index]?.guide.part ?? []).map((part) => ({ side, part })))
+    .find(({ side, part }) => partPlace(side, part.key) === wanted)
+  const inHand = alone
+    ? undefined
+    : (items.find((item) => itemPlace(item) === wanted) ??
+      items.find((item) => item.decision == null && !item.looked) ??
+      items[0])
+  const take = (item: ItemView | undefined) => item && go(`#${itemPlace(item)}`, { replace: true })
+  const side = alone?.side ?? inHand?.side ?? visit.strip.clutches[0]?.side
+  const shown = Math.max(
+    0,
+    visit.strip.clutches.findIndex((each) => each.side === side),
+  )
+  const clutch = visit.strip.clutches[shown]
+  const kind = kinds[shown]
+  if (!clutch || !kind) return null
+  const own = items.filter((item) => item.side === clutch.side)
+  const partOf = (item: ItemView) => kind.guide.item.find((each) => each.key === item.key)?.part ?? ''
+  const looked = own.filter((item) => item.looked || item.finding).length
+  const part = alone?.part ?? kind.guide.part.find((each) => inHand && each.key === partOf(inHand))
+  return (
+    <div className="flex min-h-0 flex-1 flex-col gap-3">
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
+        <div className="min-w-0 max-w-full">
+          <SavedChoice
+            station="strip"
+            path="/strip"
+            label="How far it is opened"
+            place="depth"
+            field="depth"
+            options={DEPTHS}
+            read={(each) => each.strip.depth ?? null}
+          />
+        </div>
+        <div className="flex gap-2" role="tablist" aria-label="Clutch" hidden={visit.strip.clutches.length < 2}>
+          {visit.strip.clutches.map((each) => (
+            <button
+              key={each.side}
+              type="button"
+              role="tab"
+              aria-selected={each.side === clutch.side}
+              onClick={() => take(items.find((item) => item.side === each.side))}
+              className="min-h-12 rounded-md border-2 border-line px-4 font-semibold capitalize aria-selected:border-signal aria-selected:bg-card"
+            >
+              {each.side}
+            </button>
+          ))}
+        </div>
+        <Rest own={own} looked={looked} name={clutch.name} />
+      </div>
+      {!items.some(said) && <PickList />}
+      {!part ? (
+        <p className="text-lg text-quiet">Say how far it is opened: the items that can be looked at follow.</p>
+      ) : (
+        <div className="grid min-h-0 flex-1 gap-x-6 gap-y-4 lg:grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)]">
+          <section className="flex min-h-0 min-w-0 flex-col" aria-label="Items">
+            <ClutchStack
+              name={clutch.name}
+              parts={kind.guide.part}
+              hand={part.key}
+              state={(part) => worst(own.filter((item) => partOf(item) === part))}
+              choose={(key) => {
+                const worn = own.find((item) => partOf(item) === key)
+                if (worn) take(worn)
+                else go(`#${partPlace(clutch.side, key)}`, { replace: true })
+              }}
+            />
+            <ItemList own={own} kind={kind} inHand={inHand} take={take} />
+          </section>
+          <section
+            className="min-h-0 min-w-0 space-y-4 lg:overflow-y-auto lg:pr-1"
+            aria-label="In hand"
+            data-inhand={inHand ? itemPlace(inHand) : partPlace(clutch.side, part.key)}
+          >
+            <PartCard key={part.key} part={part} kind={kind} side={clutch.side} alone={inHand === undefined} />
+            {inHand && (
+              <ItemPanel
+                key={itemPlace(inHand)}
+                item={inHand}
+                known={kind.guide.item.find((each) => each.key === inHand.key)}
+                kind={kind}
+                next={() => take(own[own.indexOf(inHand) + 1] ?? items[items.indexOf(inHand) + 1])}
+              />
+            )}
+            <Explained />
+            <Order />
+          </section>
+        </div>
+      )}
+      <Follows />
+    </div>
+  )
+}
+
+function worst(items: ItemView[]): string {
+  if (items.length === 0) return ''
+  for (const finding of ['replace', 'watch']) if (items.some((item) => item.decision === finding)) return finding
+  return items.every((item) => item.decision === 'keep' || item.looked === 'left alone') ? 'keep' : 'to do'
+}
+
+interface ItemListProps {
+  own: ItemView[]
+  kind: KindView
+  inHand: ItemView | undefined
+  take: (item: ItemView) => void
+}
+
+/** How far a clutch has been looked at, and one key for what was not reached. */
+function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: string }) {
+  const { closed } = useDesk()
+  const side = own[0]?.side ?? 'primary'
+  const rest = useVisitAct({
+    place: `rest ${side}`,
+    label: `The rest of the ${side} not reached`,
+    station: 'strip',
+    path: `/strip/clutches/${side}/rest`,
+    body: () => ({}),
+    said: 'Said: the rest was not reached',
+  })
+  const waiting = own.filter((item) => !said(item)).length
+  return (
+    <div className="ml-auto flex items-center gap-3 text-sm text-quiet">
+      <span>
+        {name}
+        <br />
+        {looked} of {own.length} looked at
+      </span>
+      {!closed && waiting > 0 && (
+        <Button look="plain" action={rest}>
+          Rest not reached
+        </Button>
+      )}
+      <Done action={rest} />
+    </div>
+  )
+}
+
+function ItemList({ own, kind, inHand, take }: ItemListProps) {
+  return (
+    <ul
+      className="mt-1 min-h-0 flex-1 divide-y divide-line overflow-y-auto border-y border-line max-lg:max-h-96"
+      data-items
+    >
+      {own.map((item) => {
+        const known = kind.guide.item.find((each) => each.key === item.key)
+        const here = item === inHand
+        return (
+          <li key={item.key}>
+            <button
+              type="button"
+              ref={here ? intoView : undefined}
+              aria-current={here || undefined}
+              onClick={() => take(item)}
+              className={`grid min-h-11 w-full grid-cols-[1.25rem_minmax(0,1.2fr)_minmax(0,1fr)_auto] items-center gap-2 px-2 text-left ${here ? 'bg-card outline-2 -outline-offset-2 outline-signal' : 'hover:bg-card'}`}
+            >
+              {item.decision ? (
+                <FindingMark finding={item.decision} size={16} />
+              ) : (
+                <StateMark state="to do" here={here} />
+              )}
+              <span className="font-semibold">
+                {known?.name}
+                {(known?.count ?? 1) > 1 && <span className="font-normal text-quiet"> ×{known?.count}</span>}
+              </span>
+              <span className="reading min-w-0 truncate text-sm" title={brief(item, known)}>
+                {brief(item, known)}
+              </span>
+              <span
+                className={`text-right text-sm ${item.open && said(item) ? 'font-semibold text-signal-words' : 'text-quiet'}`}
+              >
+                {item.open && said(item) ? 'open' : (item.decision ?? item.looked)}
+              </span>
+            </button>
+          </li>
+        )
+      })}
+    </ul>
+  )
+}
+
+/** What follows of all that was found, in one line: what to order, and what explains the complaint. */
+function Follows() {
+  const { visit } = useDesk()
+  const { parts, parts_price: price, causes } = visit.strip
+  if (parts.length === 0 && causes.length === 0) return null
+  return (
+    <p className="flex flex-wrap gap-x-8 gap-y-1 rounded-md bg-tray px-3 py-2 text-sm" data-follows>
+      {parts.length > 0 && (
+        <span>
+          <span className="text-quiet">To order </span>
+          <b>
+            {parts.map((line) => `${line.kind} ×${line.pieces}`).join(' · ')}
+            {price != null && ` · ${figure(price, 2)}`}
+          </b>
+        </span>
+      )}
+      {causes.length > 0 && (
+        <span>
+          <span className="text-quiet">Explains it </span>
+          <b>
+            {causes
+              .slice(0, 3)
+              .map((cause) => `${cause.name.toLowerCase()} ${figure(cause.chance * 100, 0)} %`)
+              .join(' · ')}
+          </b>
+        </span>
+      )}
+    </p>
+  )
+}

@@ -1,0 +1,160 @@
+"""The forces on the primary's moving sheave at every node of many set-ups at once, and the speed that balances them.
+
+Shapes: k set-ups of n nodes. One prediction is k = 1; a band, the steps of every slot and a whole stock of parts are
+one call each. Arrays broadcast to [k, n], so that what set-ups share stands once.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from ..numerics.roots import first_rise
+from ..numerics.tables import Array, HeldCurve, Mask
+from ..vehicle.drivetrain import Drivetrain
+from .balance import Balance, balance, clamp_needed, wrap_integral
+from .geometry import BeltPath
+
+HELD_WITHIN = 1e-5
+"""Share of the clamp to which a held speed balances it; more is left only at a jump."""
+
+
+@dataclass(frozen=True)
+class Forces:
+    """What acts on the sheaves; every array broadcasts to [k, n].
+
+    `path` of the belt; `weights` A(x) with friction [kg·m]; `spring` of the primary [N]; `clamp` of the secondary
+    without torque [N] and `clamp_per_torque` per torque on the primary [1/m]; `torque_factor` on the engine's curve
+    [-]; `friction` μ_e [-]; `closing` 2·tan β [-]; `primary_seat` and `secondary_seat` [-]; `torque`, the engine's
+    curve; `adhesion_share` λ [-].
+    """
+
+    path: BeltPath
+    weights: Array
+    spring: Array
+    clamp: Array
+    clamp_per_torque: Array
+    torque_factor: Array
+    friction: Array
+    closing: Array
+    primary_seat: Array
+    secondary_seat: Array
+    torque: HeldCurve
+    adhesion_share: float
+
+    @classmethod
+    def of(cls, drivetrain: Drivetrain, path: BeltPath, *, backshift: bool = False) -> "Forces":
+        """The forces of one set-up [n]; raises Impossible where the weights cannot close the sheave."""
+        clamp, per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
+        primary_seat, secondary_seat = drivetrain.seats
+        return cls(
+            path=path,
+            weights=drivetrain.primary.weight_factor(path.travel, backshift=backshift),
+            spring=drivetrain.primary.spring.force(path.travel),
+            clamp=clamp,
+            clamp_per_torque=per_torque * path.ratio,
+            torque_factor=np.asarray(drivetrain.torque_factor),
+            friction=np.asarray(drivetrain.wedge_friction),
+            closing=np.asarray(drivetrain.drive.closing_per_radius),
+            primary_seat=np.asarray(primary_seat),
+            secondary_seat=np.asarray(secondary_seat),
+            torque=drivetrain.engine.torque,
+            adhesion_share=drivetrain.belt.adhesion_share,
+        )
+
+    @classmethod
+    def stacked(cls, each: Sequence["Forces"]) -> "Forces":
+        """Set-ups of n nodes each as one [k, n]; they share engine and adhesion share."""
+        shape = each[0].weights.shape
+        columns = zip(*(one._arrays() for one in each), strict=True)
+        return each[0]._with([np.stack([np.broadcast_to(values, shape) for values in column]) for column in columns])
+
+    def _arrays(self) -> list[Array]:
+        """What has a value a node: the path's arrays, then the forces'."""
+        path = [getattr(self.path, part.name) for part in fields(BeltPath)]
+        return [*path, self.weights, self.spring, self.clamp, self.clamp_per_torque, self.torque_factor,
+                self.friction, self.closing, self.primary_seat, self.secondary_seat]  # fmt: skip
+
+    def _with(self, arrays: Sequence[Array]) -> "Forces":
+        """The same engine and groove with other values, in the order of `_arrays`."""
+        path, forces = arrays[: len(fields(BeltPath))], arrays[len(fields(BeltPath)) :]
+        named: dict[str, Any] = dict(zip([each.name for each in fields(Forces)[1:]], forces, strict=False))
+        return replace(self, path=BeltPath(*path), **named)
+
+    def balance(self, speed: Array) -> Balance:
+        """The belt at full throttle at engine speeds [rad/s, k × n or any axes before them]."""
+        return self._under(self.torque_factor * self.torque(speed))
+
+    def held(self, speed: Array) -> Balance:
+        """The belt at the speeds it is held at [rad/s, k × n].
+
+        The clamp required jumps where the secondary begins to slip. A node held at that jump slips: its clamp is what
+        the weights give there.
+        """
+        found = self.balance(speed)
+        given = self.weights * speed**2 - self.spring
+        jumped: Mask = np.abs(given - found.primary_clamp) > HELD_WITHIN * given
+        if not jumped.any():
+            return found
+        slipping = self._under(self.torque_factor * self.torque(speed), slipping=jumped | found.secondary_slips)
+        return replace(slipping, primary_clamp=np.where(jumped, given, slipping.primary_clamp))
+
+    def _under(self, torque: Array, slipping: Mask | None = None) -> Balance:
+        return balance(
+            self.path.primary_radius,
+            self.path.primary_wrap,
+            self.path.secondary_wrap,
+            torque,
+            self.clamp + self.clamp_per_torque * torque,
+            closing=self.closing,
+            friction=self.friction,
+            adhesion_share=self.adhesion_share,
+            primary_seat=self.primary_seat,
+            secondary_seat=self.secondary_seat,
+            slipping=slipping,
+        )
+
+    def excess(self, speed: Array) -> Array:
+        """F1_available − F1_required at engine speeds [N, shape of `speed`]."""
+        return self.weights * speed**2 - self.spring - self.required(self.torque_factor * self.torque(speed))
+
+    @cached_property
+    def slipping_clamp(self) -> Array:
+        """Primary clamp per torque while the secondary slips [1/m]: there K is the whole wrap's."""
+        whole = self.friction * self.path.secondary_wrap
+        pull = 1 / self.path.primary_radius
+        summed = wrap_integral(
+            self.path.primary_wrap, pull / -np.expm1(-whole), pull, whole, self.friction, self.adhesion_share
+        )
+        return summed / self.closing
+
+    def required(self, torque: Array, *, holding: bool = False) -> Array:
+        """Primary clamp the belt asks for under a torque [N]; `holding`, as if the secondary held whatever it got."""
+        pull = torque / self.path.primary_radius
+        squeeze = self.closing * (self.clamp + self.clamp_per_torque * torque) / pull
+        slips = np.zeros(squeeze.shape, bool) if holding else squeeze * self.friction <= 1
+        return clamp_needed(
+            pull, squeeze, slips, self.path.primary_wrap, self.path.secondary_wrap, closing=self.closing,
+            friction=self.friction, adhesion_share=self.adhesion_share, primary_seat=self.primary_seat,
+            secondary_seat=self.secondary_seat,
+        )[0]  # fmt: skip
+
+    def bracket(self) -> tuple[Array, Array]:
+        """Speeds [rad/s] below which nothing is carried, and above which the weights always win.
+
+        Below the release speed of a node nothing is carried; above the speed that would carry the engine's peak
+        torque, whether the secondary held it or slipped, the weights always win.
+        """
+        peak = np.asarray(self.torque.highest * self.torque_factor)
+        most = np.maximum(self.required(peak, holding=True), self.slipping_clamp * peak)
+        held = np.maximum(self.spring, 0.0)
+        return np.sqrt(held / self.weights) + 0 * most, 1.01 * np.sqrt((held + most) / self.weights)
+
+    def held_speed(self) -> Array:
+        """The lowest engine speed at which the weights come to outweigh what they must hold [rad/s, k × n].
+
+        Solves F1_available(ω, x) = F1_required(M(ω), x).
+        """
+        return first_rise(self.excess, *self.bracket())

@@ -1,0 +1,50 @@
+"""The label for the cover of a clutch that lies on a shelf: what it is and what is in it, in few lines."""
+
+from collections.abc import Mapping
+
+from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.units import METRIC, Units, said
+
+from ..kinds.kinds import NOT_STATED, Kinds, kinds
+from ..setup.slot import Number
+from ..setup.slots import slots
+
+
+def clutch_label(
+    name: str,
+    document: SetupDocument,
+    stated: Kinds = NOT_STATED,
+    identity: Mapping[str, str] | None = None,
+    units: Units = METRIC,
+) -> list[str]:
+    """The lines of a clutch's label.
+
+    Parameters: `identity`, what tells it from another, by what it is called; `units` of the hand that reads it.
+
+    >>> from jaxel.core.trade.stranger.packages import packages
+    >>> clutch_label("Clutch 7", packages()["quad-variator-500"].document, identity={"taper": "30 mm"})[1:3]
+    ['taper 30 mm', 'Rollers 8 × 20 g']
+    """
+    lines = [name]
+    words = [kinds()[key].name for key in dict.fromkeys((stated.primary, stated.secondary)) if key in kinds()]
+    if words:
+        lines.append(" · ".join(words))
+    told = [f"{what} {value}" for what, value in (identity or {}).items() if value]
+    if told:
+        lines.append(" · ".join(told))
+    count = document.primary.weights.count
+    for slot in slots(document, stated):
+        figures = [each for each in slot.numbers if each.typed and each.value]
+        if figures:
+            many = f"{count} × " if slot.key == "arms" else ""
+            lines.append(f"{slot.name} {many}{' / '.join(_figure(each, units) for each in figures)}")
+    return lines
+
+
+def _figure(number: Number, units: Units) -> str:
+    value = number.value or 0.0
+    if number.options:
+        return number.options[int(value) - 1]
+    shown = units.shown(number.unit)
+    figures = said(round(shown.of(value), max(1, shown.digits)))
+    return f"{figures}°" if shown.name == "deg" else f"{figures} {shown.name}".strip()

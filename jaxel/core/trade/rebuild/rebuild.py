@@ -1,0 +1,294 @@
+"""Rebuild: the tear-down that was done, in reverse: what is asked at each joint, and what is not as it should be."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal
+
+from jaxel.core.units import said
+
+from ..kinds.kind_file import ClutchPart, Fastener, Matched
+from ..kinds.kinds import Side
+from ..record.quantities import Hole, Name, Wind
+from ..record.said import Said
+from ..strip.strip import Inspection
+from .balance import Alike, alike
+from .opened import Opened, Opens, opened
+from .tightening import UNTOUCHED, Tightened, settled
+
+Turn = Literal["", "clockwise", "anticlockwise"]
+"""Seen from the helix's end of the clutch."""
+
+WIND_OFF_DEG = 10.0
+"""How far a wind may be from the set-up's before it is asked why; from memory."""
+
+MASS_OFF_G = 0.5
+"""How far a set's mean may be from what the set-up says each weighs; from memory."""
+
+CHECKS: Mapping[str, str] = {
+    "on_ramp": "Every follower on its ramp, and fully down",
+    "full_return": "Opened by hand and let go: it returns all the way",
+    "no_twist": "It does not twist by hand",
+}
+"""The three checks once a helix is together (common practice)."""
+
+WRONG_WAY = "spring wound the wrong way: it pulls the helix off its followers"
+"""No machine leaves like that, whatever the reason."""
+
+RETURNS = frozenset({"spring", "cup", "arms", "moving-sheave", "tower-sheave", "half-with-arms", "drum"})
+"""Parts after which a primary is opened and closed by hand."""
+
+RETURN = {"full_return": "Opened and closed by hand: free all the way, and back"}
+
+
+@dataclass(frozen=True)
+class Rebuild:
+    """Putting back, as a hand said it.
+
+    `seen`, what was asked and seen, as `side.step.ask`; `left_on`, parts as `side.part` that did not come off after
+    all; `closes`, which way the moving sheave of the secondary turns as it closes on its helix, `wound`, which way its
+    top was turned to load the spring, `wound_deg`, how far [°]; the holes the spring stands in; `weighed`, masses of a
+    matched set by `side.set` [g]; `radius_mm` its pieces turn on, where a hand measured it [mm]; `accepted`, why
+    something out is left so, by `side.step`; `helper`, who held where two are needed.
+    """
+
+    seen: Annotated[tuple[str, ...], Said("seen going back", hand=False)] = ()
+    left_on: Annotated[tuple[str, ...], Said("not taken off", hand=False)] = ()
+    closes: Annotated[Turn, Said("way the sheave turns as it closes")] = ""
+    wound: Annotated[Turn, Said("way the top was turned")] = ""
+    wound_deg: Annotated[Wind | None, Said("spring wound")] = None
+    sheave_hole: Annotated[Hole, Said("spring's hole in the sheave")] = ""
+    helix_hole: Annotated[Hole, Said("spring's hole in the helix")] = ""
+    weighed: Annotated[Mapping[str, Sequence[float | None]], Said("weighed", hand=False)] = field(default_factory=dict)
+    radius_mm: Annotated[Mapping[str, float], Said("radius they turn on", hand=False)] = field(default_factory=dict)
+    accepted: Annotated[Mapping[str, str], Said("why it is left so", hand=False)] = field(default_factory=dict)
+    helper: Annotated[Name, Said("second person")] = ""
+
+
+@dataclass(frozen=True)
+class Expected:
+    """What the set-up as recorded says the hands put in.
+
+    `weights`, how many flyweights, `weight_g`, each with its loads [g], `loads` of each in words; `holes` of the
+    secondary spring and `pretwist_deg`, None where it has none.
+    """
+
+    weights: int = 0
+    weight_g: float | None = None
+    holes: tuple[str, str] | None = None
+    pretwist_deg: float | None = None
+    loads: str = ""
+
+
+def expected_of(weights: Mapping[str, Any] | None, secondary: Mapping[str, Any] | None) -> Expected:
+    """What two blocks of a set-up document, `primary.weights` and `secondary`, say the hands put in."""
+    each = weights or {}
+    loads = sum(load["mass_g"] * load.get("pieces", 1) for load in each.get("loads", []))
+    spring, holes = (secondary or {}).get("spring") or {}, (secondary or {}).get("holes")
+    pair = (holes["fitted"]["sheave"], holes["fitted"]["helix"]) if holes else None
+    twist = spring.get("pretwist_deg") or None
+    if holes and pair:
+        rows = {(row["sheave"], row["helix"]): row["pretwist_deg"] for row in holes["table"]}
+        twist = rows.get(pair)
+    mass = each["base_mass_g"] + loads if each else None
+    told = ", ".join(_load(load) for load in each.get("loads", []))
+    return Expected(each.get("count", 0), mass, pair, twist, told)
+
+
+def _load(load: Mapping[str, Any]) -> str:
+    pieces = load.get("pieces", 1)
+    return f"{load['station']} {f'{pieces} × ' if pieces > 1 else ''}{said(load['mass_g'])} g"
+
+
+NOTHING_EXPECTED = Expected()
+
+
+@dataclass(frozen=True)
+class Ask:
+    """Something to be seen at a step, ticked as `key`: `sort` of it, a lubrication by what goes on."""
+
+    key: str
+    sort: Literal[
+        "back",
+        "mark",
+        "unmarked",
+        "facing",
+        "none",
+        "film",
+        "grease",
+        "as the manual says",
+        "loads",
+        "stop",
+        "second",
+        "check",
+    ]
+    words: str
+    seen: bool
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step of putting back: `part`, None for the checks at the end; its fasteners with what was done about them.
+
+    `matched`, sets weighed here, with what the weighings come to; `wind`, whether the spring is wound here; `amiss`,
+    what is not as it should be, in words; `open`, what it still lacks.
+    """
+
+    side: Side
+    key: str
+    name: str
+    part: ClutchPart | None
+    asks: tuple[Ask, ...]
+    fasteners: tuple[tuple[Fastener, Tightened], ...] = ()
+    matched: tuple[tuple[Matched, int, Alike], ...] = ()
+    wind: bool = False
+    amiss: tuple[str, ...] = ()
+    open: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def place(self) -> str:
+        """Where it stands, `side.step`."""
+        return f"{self.side}.{self.key}"
+
+
+@dataclass(frozen=True)
+class Bench:
+    """All that putting back looks at: what was said, what was opened otherwise than to look, what the set-up says."""
+
+    rebuild: Rebuild = field(default_factory=Rebuild)
+    tightened: Mapping[tuple[Side, str], Tightened] = field(default_factory=dict)
+    otherwise: Opens = field(default_factory=dict)
+    expected: Expected = NOTHING_EXPECTED
+
+    @property
+    def begun(self) -> bool:
+        """Whether a hand has been at it."""
+        return self.rebuild != Rebuild() or any(each.state for each in self.tightened.values())
+
+    def opened(self, inspection: Inspection) -> list[Opened]:
+        """The clutches that have to go back together."""
+        return opened(inspection, self.otherwise, self.rebuild.left_on)
+
+    def steps(self, inspection: Inspection) -> list[Step]:
+        """The steps of putting back, clutch by clutch: the way it came apart, backwards."""
+        return [step for clutch in self.opened(inspection) for step in self._steps(clutch, inspection)]
+
+    def _steps(self, clutch: Opened, inspection: Inspection) -> Iterator[Step]:
+        marked = inspection.strip.marked
+        back = [self._step(clutch, part, marked) for part in reversed(clutch.parts)]
+        checks = self._checks(clutch)
+        # A clutch is checked before its bolt draws it up.
+        if checks and back and back[-1].part and back[-1].part.shape == "bolt":
+            yield from (*back[:-1], checks, back[-1])
+        else:
+            yield from (*back, *([checks] if checks else []))
+
+    def _ask(self, place: str, key: str, sort: Any, words: str) -> Ask:
+        return Ask(key, sort, words, f"{place}.{key}" in self.rebuild.seen)
+
+    def _step(self, clutch: Opened, part: ClutchPart, marked: Sequence[str]) -> Step:
+        side, guide = clutch.side, clutch.kind.guide
+        place = f"{side}.{part.key}"
+        asks: list[tuple[str, str, str]] = [("back", "back", part.back)]
+        if part.mark:
+            made = place in marked
+            words = part.mark if made else f"No mark was made when it came apart. {part.mark}"
+            asks.append(("mark", "mark" if made else "unmarked", words))
+        if part.facing:
+            asks.append(("facing", "facing", part.facing))
+        for each in guide.lubrication:
+            if part.key in each.parts:
+                asks.append((f"lubrication_{guide.lubrication.index(each)}", each.what, each.text))
+        fasteners = [each for each in guide.fastener if each.part == part.key]
+        if self.expected.loads and any(each.of == "weights" and each.part == part.key for each in guide.matched):
+            asks.append(("loads", "loads", f"In every one alike, as the set-up says: {self.expected.loads}."))
+        if any(each.people > 1 for each in fasteners):
+            asks.append(("second", "second", "A second person holds."))
+        if part.stop:
+            asks.append(("stop", "stop", part.stop))
+        done = tuple((each, self.tightened.get((side, each.key), UNTOUCHED)) for each in fasteners)
+        sets = tuple(self._weighed(side, each) for each in guide.matched if each.part == part.key)
+        step = Step(
+            side, part.key, part.name, part, tuple(self._ask(place, *each) for each in asks), done, sets, part.wound
+        )
+        return self._judged(step)
+
+    def _checks(self, clutch: Opened) -> Step | None:
+        shapes = {part.shape for part in clutch.parts}
+        if "helix" in shapes:
+            asked, name = dict(CHECKS), "Three checks by hand"
+            if not any(part.wound for part in clutch.kind.guide.part):
+                asked, name = {key: words for key, words in CHECKS.items() if key != "no_twist"}, "Two checks by hand"
+        elif shapes & RETURNS:
+            asked, name = RETURN, "Full return by hand"
+        else:
+            return None
+        place = f"{clutch.side}.checks"
+        asks = tuple(self._ask(place, key, "check", words) for key, words in asked.items())
+        return self._judged(Step(clutch.side, "checks", name, None, asks))
+
+    def _weighed(self, side: Side, matched: Matched) -> tuple[Matched, int, Alike]:
+        count = matched.count or self.expected.weights
+        return matched, count, alike(self.rebuild.weighed.get(f"{side}.{matched.key}", ()), count, matched.spread_g)
+
+    def _judged(self, step: Step) -> Step:
+        amiss = [*self._unlike(step), *(self._wound() if step.wind else [])]
+        lacks = [(step.place, f"{ask.words.rstrip('.')}: not seen") for ask in step.asks if not ask.seen]
+        for fastener, done in step.fasteners:
+            if words := settled(done, fastener.tightness):
+                lacks.append((step.place, f"{fastener.place[:1].lower()}{fastener.place[1:]}: {words}"))
+        for matched, _, found in step.matched:
+            if matched.of == "weights" and found.missing:
+                lacks.append((step.place, f"{matched.name.lower()}: weighed one by one"))
+        if step.wind and not self.rebuild.closes:
+            lacks.append((step.place, "which way the sheave turns as it closes"))
+        if step.wind and not self.rebuild.wound:
+            lacks.append((step.place, "which way the top was turned"))
+        accepted = bool(self.rebuild.accepted.get(step.place, "").strip())
+        lacks += [(step.place, each) for each in amiss if each == WRONG_WAY or not accepted]
+        return Step(
+            step.side, step.key, step.name, step.part, step.asks, step.fasteners, step.matched, step.wind, tuple(amiss),
+            tuple(lacks),
+        )  # fmt: skip
+
+    def _unlike(self, step: Step) -> Iterator[str]:
+        for matched, _, found in step.matched:
+            if found.spread_g is None or found.mean_g is None:
+                continue
+            name = matched.name.lower()
+            if not found.alike:
+                yield f"{name}: {said(found.spread_g)} g apart, {said(matched.spread_g)} g is allowed"
+            each = self.expected.weight_g
+            if matched.of == "weights" and each is not None and abs(found.mean_g - each) > MASS_OFF_G:
+                yield f"{name}: {said(round(found.mean_g, 2))} g each, the set-up says {said(round(each, 2))} g"
+
+    def _wound(self) -> Iterator[str]:
+        held, said_of = self.rebuild, self.expected
+        if held.closes and held.wound and held.closes != held.wound:
+            yield WRONG_WAY
+        stands = (held.sheave_hole, held.helix_hole)
+        if said_of.holes and all(stands) and stands != said_of.holes:
+            yield f"spring in {'–'.join(stands)}, the set-up says {'–'.join(said_of.holes)}"
+        if (
+            held.wound_deg is not None
+            and said_of.pretwist_deg
+            and abs(held.wound_deg - said_of.pretwist_deg) > WIND_OFF_DEG
+        ):
+            yield f"spring wound {said(held.wound_deg)}°, the set-up says {said(said_of.pretwist_deg)}°"
+
+
+def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
+    """What stands between putting back and a sign-off, as (field, words).
+
+    What is amiss and what is owed by name; steps not begun are counted by clutch.
+    """
+    waiting: dict[Side, list[Step]] = {}
+    for step in bench.steps(inspection):
+        amiss = [words for words in step.amiss if (step.place, words) in step.open]
+        yield from ((step.place, words) for words in amiss)
+        owed = [fastener for fastener, done in step.fasteners if done.state == "owed"]
+        yield from ((step.place, f"torque owed: {each.place.lower()}, {step.side}") for each in owed)
+        if len(step.open) > len(amiss) + len(owed):
+            waiting.setdefault(step.side, []).append(step)
+    for side, steps in waiting.items():
+        words = steps[0].name.lower() if len(steps) == 1 else f"{len(steps)} steps"
+        yield steps[0].place, f"{side}: {words} of putting it back"

@@ -1,0 +1,19 @@
+"""Readings of a run that could be but hardly are; the windows are from memory."""
+
+from typing import Any
+
+from ..record.plausible import engagement, in_order, shift
+
+
+def run_value(
+    field: str, value: Any, engagement_rpm: float | None, shift_rpm: float | None, target: tuple[float, float]
+) -> None:
+    """Ask about an rpm of a run whose other readings are given; raises Implausible."""
+    if not isinstance(value, float | int):
+        return
+    speeds = {"engagement_rpm": engagement_rpm, "shift_rpm": shift_rpm} | {field: value}
+    if field == "engagement_rpm":
+        engagement(field, value, target[0])
+    else:
+        shift(field, value, target[1])
+    in_order(field, speeds)

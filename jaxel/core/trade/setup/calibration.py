@@ -1,0 +1,265 @@
+"""A machine's model as its runs left it, and what the next set-up will do, anchored on what was measured.
+
+The next set-up is what was measured plus the predicted change: the model's own offset cancels, and what is left to
+doubt is the noise of the run, the parameters' part in the change, and a share of each part changed by which the model
+is known to be wrong.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from jaxel.core.formats.run.calibration import Anchor
+from jaxel.core.formats.run.runs import RunPart, check_same_machine
+from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.mechanism.equilibrium.shift import SHIFT_WINDOW
+from jaxel.core.mechanism.numerics.tables import Array
+from jaxel.core.mechanism.numerics.uncertainty import combined
+
+from .discrepancy import Discrepancy, floor_rpm, kind_of
+from .evidence import Input, effects_on, inputs, model_inputs
+from .figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, NODES, SLOPE, figures_of
+from .parts import Group, coalitions, differing, grouped, shapley
+
+ANCHORED = (ENGAGEMENT, MEAN, FULL_SHIFT)
+"""The figures that predictions anchor on runs."""
+
+RPM_FIGURES = (ENGAGEMENT, MEAN, SLOPE, FULL_SHIFT)
+
+MIDDLE = sum(SHIFT_WINDOW) / 2
+"""Where on the curve the mean's deviation stands."""
+
+Shares = dict[Group, Array]
+"""Signed share of each group of parts in the change from one set-up to another, of every figure [6]."""
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """A parameter of the fit: the `input` it moves, the `name` it goes by, and `at`, its place in prior deviations."""
+
+    input: Input
+    name: str
+    at: float = 0.0
+
+    @property
+    def value(self) -> float:
+        """Its value; of a table the factor on it."""
+        return (1.0 if self.input.value is None else self.input.value) + self.at * self.input.sd
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What a set-up will do [rpm], one standard deviation of each figure and the correlation of the first two.
+
+    `curve_sd` [n, rpm] of the speed at each node; `bare`, the model's figures without an anchor [6]; `errors`, what one
+    prior deviation of everything uncertain does to engagement and mean [2, everything], by the inputs' `keys`.
+    """
+
+    engagement: float
+    mean: float
+    full_shift: float
+    engagement_sd: float
+    mean_sd: float
+    full_shift_sd: float
+    correlation: float
+    curve_sd: Array
+    bare: Array
+    errors: Array
+    keys: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Calibration:
+    """What is known of a machine's model after some runs, or none.
+
+    `base` set-up; `runs` as measured; `fitted` parameters with their `covariance` [p, p] in prior deviations;
+    `discrepancy`, how wrong the model is beyond them.
+    """
+
+    base: SetupDocument
+    runs: tuple[RunPart, ...]
+    fitted: tuple[Fitted, ...]
+    covariance: Array
+    discrepancy: Discrepancy
+
+    @classmethod
+    def none(cls, base: SetupDocument) -> "Calibration":
+        """A machine without a run: the priors alone."""
+        fitted = tuple(Fitted(each, each.path.removeprefix("model.")) for each in model_inputs(base))
+        return cls(base, (), fitted, np.eye(len(fitted)), Discrepancy())
+
+    @cached_property
+    def anchors(self) -> list[Anchor]:
+        """The measured figures that predictions stand on."""
+        return [
+            Anchor(run=number, figure=FIGURES[figure], measured=run.measured[FIGURES[figure]])
+            for number, run in enumerate(self.runs, start=1)
+            for figure in ANCHORED
+            if FIGURES[figure] in run.measured
+        ]
+
+    def applied(self, document: SetupDocument) -> SetupDocument:
+        """A set-up with the fitted parameters in it, as far as it holds the parts they are of."""
+        held = {each.key: each for each in inputs(document)}
+        for each in self.fitted:
+            if each.at and each.input.key in held:
+                document = held[each.input.key].moved(document, each.at * each.input.sd)
+        return document
+
+    def estimates(self, documents: Sequence[SetupDocument], nodes: int = NODES) -> list[Estimate]:
+        """What set-ups of the machine will do: what was measured plus the predicted change, or the bare model where
+        nothing was.
+
+            V_ij = δ_ij·noise_i² + 15² + J_i C J_jᵀ + Σ_part rel_part²·Δ_part,i·Δ_part,j
+
+        Parameters: `documents` [k]; `nodes` of the curve. Raises InvalidValue where one cannot work or is of another
+        machine.
+
+        Reference: see docs/model.md, *How sure*.
+        """
+        for document in documents:
+            check_same_machine("setup", self.base, document)
+        ridden, of_run = distinct([run.setup or self.base for run in self.runs])
+        everything = [*ridden, *documents]
+        known = least_deviations(everything)
+        found, effects = effects_on([self.applied(each) for each in everything], known, nodes)
+        spread = _Spread(self, known)
+        told = [spread.rows(each, of.values) for each, of in zip(known, effects, strict=True)]
+        values, run_effects = found.values[of_run], [told[place] for place in of_run]
+        estimates = []
+        for index, document in enumerate(documents, start=len(ridden)):
+            each_share = self.shares([(each, document) for each in ridden])
+            shares = [each_share[place] for place in of_run]
+            curve = spread.deviation(spread.rows(known[index], effects[index].curve))
+            estimates.append(
+                self._estimate(values, run_effects, shares, found.values[index], told[index], curve, spread)
+            )
+        return estimates
+
+    def _estimate(
+        self, values: Array, run_effects: list[Array], shares: list[Shares], bare: Array, effects: Array,
+        curve_sd: Array, spread: "_Spread",
+    ) -> Estimate:  # fmt: skip
+        """One set-up's estimate; effects [inputs, 6] of the runs' set-ups and of its own."""
+        told = {}
+        for figure in ANCHORED:
+            rows = [index for index, run in enumerate(self.runs) if FIGURES[figure] in run.measured]
+            if not rows:
+                error = effects[:, figure]
+                told[figure] = (float(bare[figure]), spread.variance(error) + floor_rpm() ** 2, error)
+                continue
+            measured = np.array([self.runs[row].measured[FIGURES[figure]] for row in rows])
+            changes = np.array([effects[:, figure] - run_effects[row][:, figure] for row in rows])
+            covariance = self.noise(rows, figure, [shares[row] for row in rows]) + spread.between(changes)
+            joint = combined(measured + bare[figure] - values[rows, figure], covariance)
+            told[figure] = (joint.value, joint.variance, joint.weights @ changes)
+        (bite, bite_var, bite_error), (mean, mean_var, mean_error), (full, full_var, _) = told.values()
+        anchored = {figure: any(FIGURES[figure] in run.measured for run in self.runs) for figure in ANCHORED}
+        if anchored[MEAN] != anchored[FULL_SHIFT]:
+            # The curve was measured at one place: it moves as a whole.
+            mean, full = (
+                (mean, float(bare[FULL_SHIFT]) + mean - float(bare[MEAN])) if anchored[MEAN]
+                else (float(bare[MEAN]) + full - float(bare[FULL_SHIFT]), full)
+            )  # fmt: skip
+        if anchored[MEAN] or anchored[FULL_SHIFT]:
+            done = np.linspace(0.0, 1.0, len(curve_sd))
+            curve_sd = np.sqrt(np.interp(done, [MIDDLE, 1.0], [mean_var, full_var]))
+        shared = float(spread.between(np.array([bite_error, mean_error]))[0, 1])
+        correlation = float(np.clip(shared / np.sqrt(bite_var * mean_var), -0.999, 0.999))
+        return Estimate(
+            bite, mean, full, bite_var**0.5, mean_var**0.5, full_var**0.5, correlation, curve_sd, bare,
+            np.array([bite_error, mean_error]), tuple(spread.at),
+        )  # fmt: skip
+
+    def noise(self, rows: Sequence[int], figure: int, shares: Sequence[Shares]) -> Array:
+        """What runs' figures are in doubt by beside the parameters, given each one's shares of a change."""
+        noise = np.diag([self.runs[row].noise(FIGURES[figure]) ** 2 for row in rows])
+        if figure not in RPM_FIGURES:
+            return noise
+        return noise + floor_rpm() ** 2 + discrepancy_between(self.discrepancy, figure, shares)
+
+    def shares(self, pairs: Sequence[tuple[SetupDocument, SetupDocument]]) -> list[Shares]:
+        """Shares of the change from one set-up of each pair to the other, at the fitted parameters."""
+        split = [grouped(differing(*pair), kind_of) for pair in pairs]
+        made = [
+            coalitions(self.applied(one), self.applied(other), groups)
+            for (one, other), groups in zip(pairs, split, strict=True)
+        ]
+        found = figures_of([document for each in made for document in each]).values
+        shares, at = [], 0
+        for groups, documents in zip(split, made, strict=True):
+            worth = found[at : at + len(documents)]
+            at += len(documents)
+            if np.isnan(worth).any():  # a selection in between cannot work: all that changed is one part
+                shares.append({tuple(part for group in groups for part in group): worth[-1] - worth[0]})
+            else:
+                shares.append(dict(zip(groups, shapley(worth), strict=True)))
+        return shares
+
+
+def discrepancy_between(discrepancy: Discrepancy, figure: int, shares: Sequence[Shares]) -> Array:
+    """Σ_part rel_part²·Δ_part,i·Δ_part,j of one figure [n, n, rpm²]; of parts swapped together the largest share."""
+    total = np.zeros((len(shares), len(shares)))
+    for group in {group for each in shares for group in each}:
+        rel = discrepancy.rel(*group, engagement=figure == ENGAGEMENT)
+        change = np.array([each[group][figure] if group in each else 0.0 for each in shares])
+        total += rel**2 * np.outer(change, change)
+    return total
+
+
+def distinct(setups: Sequence[SetupDocument]) -> tuple[list[SetupDocument], list[int]]:
+    """Set-ups told apart by what they are, not by name or target, and which of them each one is."""
+    found: list[SetupDocument] = []
+    seen: list[SetupDocument] = []
+    places = []
+    for each in setups:
+        bare = each.bare()
+        if bare not in seen:
+            seen.append(bare)
+            found.append(each)
+        places.append(seen.index(bare))
+    return found, places
+
+
+def least_deviations(documents: Sequence[SetupDocument]) -> list[list[Input]]:
+    """The inputs of set-ups, each number that several hold with the least deviation any of them states."""
+    found = [inputs(each) for each in documents]
+    least: dict[str, float] = {}
+    for each in (one for some in found for one in some):
+        least[each.key] = min(each.sd, least.get(each.key, each.sd))
+    return [[replace(each, sd=least[each.key]) for each in some] for some in found]
+
+
+class _Spread:
+    """The covariance of everything uncertain, in prior deviations: the fitted parameters', and one of its own for
+    each input that was not fitted."""
+
+    def __init__(self, calibration: Calibration, known: Sequence[Sequence[Input]]):
+        keys = [each.input.key for each in calibration.fitted]
+        others = dict.fromkeys(each.key for some in known for each in some if each.key not in set(keys))
+        self.at = {key: index for index, key in enumerate([*keys, *others])}
+        self.fitted, self.covariance = len(keys), calibration.covariance
+        self.sd = {each.input.key: each.input.sd for each in calibration.fitted}
+
+    def rows(self, known: Sequence[Input], effects: Array) -> Array:
+        """Effects of a set-up's own inputs [inputs, m] at their places among all [everything, m]."""
+        placed = np.zeros((len(self.at), effects.shape[1]))
+        for each, effect in zip(known, effects, strict=True):
+            placed[self.at[each.key]] = effect * (self.sd.get(each.key, each.sd) / each.sd)
+        return placed
+
+    def between(self, errors: Array) -> Array:
+        """J C Jᵀ of some errors [n, everything]; returns [n, n]."""
+        fitted, own = errors[:, : self.fitted], errors[:, self.fitted :]
+        return np.asarray(fitted @ self.covariance @ fitted.T + own @ own.T)
+
+    def variance(self, error: Array) -> float:
+        return float(self.between(error[None])[0, 0])
+
+    def deviation(self, effects: Array) -> Array:
+        """One deviation of each column, with what every figure's discrepancy comes to at least [m, rpm]."""
+        fitted, own = effects[: self.fitted], effects[self.fitted :]
+        variance = np.einsum("pm,pq,qm->m", fitted, self.covariance, fitted) + (own**2).sum(axis=0)
+        return np.sqrt(variance + floor_rpm() ** 2)

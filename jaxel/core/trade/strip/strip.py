@@ -1,0 +1,145 @@
+"""Strip & inspect: which clutches are opened how far, what was looked at of each, and what that leaves open."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Annotated
+
+from jaxel.core.formats.paths import value_at
+from jaxel.core.formats.setup.setup import SetupDocument
+
+from ..kinds.kind_file import Depth, Remedy, WearItem
+from ..kinds.kinds import NOT_STATED, Kind, Kinds, Side
+from ..record.quantities import Note
+from ..record.said import Said
+from .inspection import NOT_LOOKED_AT, ItemLook, Odometer, StatedLimit, Verdict, judge, limit_of, reached
+
+Place = tuple[Side, str]
+"""An item of a machine: the clutch it belongs to, and its key there."""
+
+
+@dataclass(frozen=True)
+class Strip:
+    """How far the clutches are opened; parts marked before they were separated, as `side.part`; where the springs' ends
+    were and how far they were wound; `variants`, what was seen of how they differ, the answer by `side.variant`."""
+
+    depth: Annotated[Depth | None, Said("how far it is opened")] = None
+    marked: Annotated[tuple[str, ...], Said("marks made", hand=False)] = ()
+    spring_note: Annotated[Note, Said("spring holes and twist")] = ""
+    variants: Annotated[Mapping[str, str], Said("how the clutch is made", hand=False)] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Inspection:
+    """A strip with everything its rules look at.
+
+    `limits`, those of the workshop's own; `rated`, what the set-up says a part should read; `before`, earlier worst
+    readings as (odometer [km], value); `part_of`, whether the station belongs to the visit's scope.
+    """
+
+    strip: Strip = field(default_factory=Strip)
+    kinds: Kinds = NOT_STATED
+    looks: Mapping[Place, ItemLook] = field(default_factory=dict)
+    limits: Mapping[Place, StatedLimit] = field(default_factory=dict)
+    rated: Mapping[Place, float] = field(default_factory=dict)
+    before: Mapping[Place, Sequence[tuple[float, float]]] = field(default_factory=dict)
+    odometer: Odometer = field(default_factory=Odometer)
+
+    @property
+    def begun(self) -> bool:
+        """Whether a hand has been at it."""
+        return self.strip != Strip() or any(look.begun for look in self.looks.values())
+
+    def look(self, side: Side, item: WearItem) -> ItemLook:
+        """How an item was looked at; not at all where nothing was said."""
+        return self.looks.get((side, item.key), NOT_LOOKED_AT)
+
+    def limit(self, side: Side, item: WearItem) -> StatedLimit | None:
+        """The limit an item is judged by."""
+        return limit_of(item, self.limits.get((side, item.key)), self.rated.get((side, item.key)))
+
+    def items(self) -> Iterator[tuple[Side, WearItem]]:
+        """The items reached, clutch by clutch in tear-down order, and any below that depth a hand has been at."""
+        for side, kind in clutches(self.kinds):
+            shown = {item.key for item in reached(kind.guide, self.strip.depth)} if self.strip.depth else set()
+            for item in reached(kind.guide, "full strip"):
+                if item.key in shown or self.look(side, item).begun:
+                    yield side, item
+
+    def verdict(self, side: Side, item: WearItem) -> Verdict:
+        """What is decided of an item."""
+        kind = dict(clutches(self.kinds))[side]
+        return judge(
+            item,
+            self.look(side, item),
+            limit=self.limit(side, item),
+            rated=self.rated.get((side, item.key)),
+            others={each.key: (each, self.look(side, each)) for each in kind.guide.item},
+            odometer=self.odometer,
+            before=self.before.get((side, item.key), ()),
+        )
+
+    def to_put_right(self) -> list[tuple[Side, WearItem, Remedy]]:
+        """Items decided to replace, with the remedy chosen, or the only one there is."""
+        found = []
+        for side, item in self.items():
+            if self.verdict(side, item).decision == "replace":
+                chosen = self.look(side, item).remedy
+                ways = [each for each in item.remedy if each.key == chosen or len(item.remedy) == 1]
+                found += [(side, item, remedy) for remedy in ways]
+        return found
+
+    def evidence(self) -> dict[str, bool]:
+        """What the network of causes learns: items seen, and whether they were found worn."""
+        found = {}
+        for side, item in self.items():
+            finding = self.verdict(side, item).finding
+            if finding is not None:
+                found[item.key] = finding != "keep"
+        return found
+
+
+def clutches(machine: Kinds) -> list[tuple[Side, Kind]]:
+    """The clutches of a machine whose kinds are known, the primary first; driver and driven of one kit are one."""
+    primary, secondary = machine.of("primary"), machine.of("secondary")
+    found: list[tuple[Side, Kind]] = [("primary", primary)] if primary else []
+    if secondary and not (secondary.side == "both" and found):
+        found.append(("secondary", secondary))
+    return found
+
+
+def rated_by(document: SetupDocument, machine: Kinds) -> dict[Place, float]:
+    """What the set-up says new parts should read, by item."""
+    found = {}
+    for side, kind in clutches(machine):
+        for item in kind.guide.item:
+            if item.measure and item.measure.rated:
+                value = value_at(document, item.measure.rated)
+                if value is not None:
+                    found[side, item.key] = value
+    return found
+
+
+def lacks(inspection: Inspection) -> Iterator[tuple[str, str]]:
+    """What a strip still lacks, as (field, words): items not looked at by clutch, and what each begun one needs."""
+    if not clutches(inspection.kinds):
+        yield "depth", "strip: of which kind the clutches are, said at intake"
+        return
+    if inspection.strip.depth is None:
+        yield "depth", "how far the clutches are opened"
+    missing: dict[Side, list[WearItem]] = {}
+    for side, item in inspection.items():
+        if not inspection.look(side, item).begun:
+            missing.setdefault(side, []).append(item)
+    for side, items in missing.items():
+        count = f"{len(items)} items" if len(items) > 1 else items[0].name.lower()
+        yield f"{side}_{items[0].key}", f"{side}: {count} not looked at"
+    yield from half_done(inspection)
+
+
+def half_done(inspection: Inspection) -> Iterator[tuple[str, str]]:
+    """What the items that a hand has been at still need."""
+    for side, item in inspection.items():
+        if inspection.look(side, item).begun:
+            verdict = inspection.verdict(side, item)
+            if verdict.open:
+                yield f"{side}_{item.key}", f"{item.name.lower()}: {verdict.open}"

@@ -1,0 +1,355 @@
+"""The hand-over page: what a visit found, decided, put back and measured, in the words its rider reads.
+
+One function makes the page from a visit; the screen and the print show what it made. A signed visit keeps it as data:
+nothing that is stated, chosen or renamed afterwards changes a word of it.
+"""
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from jaxel.core.formats.prediction import PredictionFigures
+from jaxel.core.units import said
+from jaxel.core.words import Quantity, day, q
+
+from ..belt.look import SEARCHES, patterns
+from ..belt.wear import assess
+from ..kinds.kind_file import Fastener
+from ..kinds.kinds import Side
+from ..line_up import break_in, line_up
+from ..rebuild.tightening import Stated as StatedTorque
+from ..rebuild.tightening import Tightened, wanted
+from ..record.said import Station
+from ..record.scope import SCOPE_NAMES
+from ..run.scores import Comparison, predicted_figures
+from ..setup.slot import Change
+from . import close_out
+from .record import VisitRecord
+from .stations import stations_of
+
+Tone = Literal["plain", "strong", "quiet", "amiss"]
+
+DECIDED = {"run on": "runs on", "spare": "kept as a marked spare", "discard": "discarded"}
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line of a row: its words, how they are meant, and the item its photos are of, as `side.item`."""
+
+    words: str
+    tone: Tone = "plain"
+    item: str = ""
+
+
+@dataclass(frozen=True)
+class Table:
+    """Figures in rows: the heads of their columns, the first a name."""
+
+    heads: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row of the page under its name: lines, then figures."""
+
+    key: str
+    name: str
+    lines: tuple[Line, ...] = ()
+    table: Table | None = None
+
+
+@dataclass(frozen=True)
+class Page:
+    """The page of a visit: whose machine, when, what for, its rows; `note`, how it came to be where that is not plain.
+
+    `closed`, how it ended, by whom and when, empty while it is open.
+    """
+
+    machine: str
+    owner: str
+    workshop: str
+    when: str
+    scope: str
+    rows: tuple[Row, ...]
+    closed: str
+    note: str = ""
+    version: int = 1
+
+
+@dataclass(frozen=True)
+class Handed:
+    """What a page tells besides the visit's own records.
+
+    `found` and `left`, what was predicted of the set-up as it worked and as it is left, None with `fault` where that
+    cannot be; `limit_origin` of the belt's limit; `reasons` of the changes recorded; `before` and `after`, the baseline
+    and the last run beside what was predicted; `torques`, what is said of each fastener, and which is gone by.
+    """
+
+    machine: str
+    owner: str
+    workshop: str
+    opened_at: str
+    signed_off_at: str | None
+    signed_off_by: str
+    unrepaired: str
+    limit_origin: str
+    round_mm: float
+    found: PredictionFigures | None
+    left: PredictionFigures | None
+    fault: str
+    changes: Sequence[Change]
+    reasons: Sequence[str]
+    before: Sequence[Comparison]
+    after: Sequence[Comparison]
+    run_note: str
+    torques: dict[tuple[str, str], tuple[Sequence[StatedTorque], int | None]]
+
+
+def hand_over_page(visit: VisitRecord, handed: Handed, note: str = "") -> Page:
+    """The page of a visit as it stands: every statement is what a hand did or measured, or was computed, with its ±."""
+    shown = stations_of(visit)
+    return Page(
+        machine=handed.machine,
+        owner=handed.owner,
+        workshop=handed.workshop,
+        when=" · ".join((day(handed.opened_at), *_meters(visit))),
+        scope=SCOPE_NAMES[visit.scope],
+        rows=tuple(row for row in _rows(visit, handed, shown) if row.lines or row.table),
+        closed=_closed(handed),
+        note=note,
+    )
+
+
+def _meters(visit: VisitRecord) -> Iterator[str]:
+    for value, unit in ((visit.intake.odometer_km, "km"), (visit.intake.odometer_h, "h")):
+        if value is not None:
+            yield str(q(value, unit))
+
+
+def _closed(handed: Handed) -> str:
+    if handed.signed_off_at is None:
+        return ""
+    how = "Closed" if handed.unrepaired else "Signed off"
+    return f"{how}: {handed.signed_off_by}, {day(handed.signed_off_at)}"
+
+
+def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Iterator[Row]:
+    yield _row("complaint", "Complaint", visit.intake.complaint or "–")
+    yield Row("used", "Used at", tuple(_used(visit, handed)))
+    yield Row("faults", "Faults found", tuple(_faults(visit)))
+    if "belt" in shown:
+        yield Row("belt", "Belt found", tuple(_belt(visit, handed)))
+        yield _row("decision", "Belt decision", _decided(visit))
+    if "strip" in shown:
+        yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line("not opened"),))
+    if "set-up" in shown:
+        changed = [Line(_changed(each)) for each in handed.changes] or [Line("nothing")]
+        yield Row("changed", "Set-up changed", (*changed, *(Line(each, "quiet") for each in handed.reasons)))
+    if "rebuild" in shown:
+        yield Row("rebuild", "Put back", tuple(_put_back(visit, handed)) or (Line("nothing was opened"),))
+    if "line-up" in shown:
+        yield Row("line-up", "Line-up", tuple(_lined_up(visit)))
+    if visit.belt.new_one:
+        yield _row("break-in", "Break-in", _broken_in(visit))
+    yield Row("counted", "Counted in", tuple(_counted(visit)))
+    if "set-up" in shown or "road-test" in shown:
+        yield _predicted(visit, handed)
+    yield Row("before", "Measured before", table=_compared(handed.before))
+    if "road-test" in shown:
+        yield _measured_after(visit, handed)
+    yield _row("watch", "Watch", visit.hand_over.watch or "–")
+    yield _row("service", "Next service", " or ".join(_service(visit)) or "–")
+    yield _row("unrepaired", "Left unrepaired", handed.unrepaired)
+
+
+def _row(key: str, name: str, words: str) -> Row:
+    return Row(key, name, (Line(words),) if words else ())
+
+
+def _used(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
+    intake = visit.intake
+    air = f"{q(intake.elevation_m, 'm', 0)}, {q(intake.temperature_c, '°C', 0)}, {said(intake.humidity_pct)} % humidity"
+    yield Line(f"{air}, {intake.riding}" if intake.riding else air)
+    if handed.found:
+        yield Line(f"density altitude {q(handed.found.density_altitude_m, 'm', 0)}", "quiet")
+
+
+def _faults(visit: VisitRecord) -> Iterator[Line]:
+    for each in visit.faults:
+        fault = each.fault
+        name = fault.name + (f": {fault.note}" if fault.note and fault.kind != "other" else "")
+        righted = f"put right: {fault.put_right}" if fault.put_right else "not put right"
+        yield Line(f"{name} · {righted}", "plain" if fault.put_right else "amiss")
+
+
+def _belt(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
+    belt, widths = visit.belt, visit.widths_mm
+    new, limit = visit.belt_limits_mm
+    if widths:
+        places = sorted(widths)
+        told = " / ".join(str(q(widths[each], "mm", 2, bare=each != places[-1])) for each in places)
+        where = "" if places == [1, 2, 3] else f" at places {', '.join(map(str, places))}"
+        yield Line(f"{told}{where} (new {q(new, 'mm')}, limit {q(limit, 'mm')}: {handed.limit_origin})")
+        yield Line(assess([widths[each] for each in places], new, limit).reason)
+    elif belt.no_width:
+        searched = (f"{words}: {getattr(belt, key)}" for key, words in SEARCHES.items() if getattr(belt, key))
+        yield Line(" · ".join((", ".join(filter(None, (belt.no_width, belt.failure))), *searched)))
+    else:
+        yield Line("not measured")
+    for found in patterns(list(visit.marks), handed.round_mm):
+        yield Line(f"{found.name}: {found.means}")
+
+
+def _decided(visit: VisitRecord) -> str:
+    belt = visit.belt
+    words = DECIDED[belt.decision] if belt.decision else "not decided"
+    words += f": {belt.reason}" if belt.reason else ""
+    return words + (f" · fitted: {q(belt.next_width_mm, 'mm')}" if belt.replaced and belt.next_width_mm else "")
+
+
+def _looked(visit: VisitRecord) -> Iterator[Line]:
+    inspection, sound = visit.inspection, []
+    for side, item in inspection.items():
+        verdict = inspection.verdict(side, item)
+        name = f"{item.name}, {side}"
+        if verdict.decision in ("replace", "watch"):
+            again = verdict.check and verdict.decision == "watch" and verdict.check.km
+            words = f"{name}: {verdict.decision}" + (f", again at {q(again, 'km', 0)}" if again else "")
+            words += f". {verdict.sentences[0]}" if verdict.sentences else "."
+            look = inspection.look(side, item)
+            words += f" Overruled: {look.reason}." if look.overruled and look.reason else ""
+            yield Line(words, "strong", f"{side}.{item.key}")
+        elif verdict.decision == "keep":
+            sound.append(f"{item.name[:1].lower()}{item.name[1:]}, {side}")
+    if sound:
+        yield Line(f"Sound: {'; '.join(sound)}", "quiet")
+
+
+def _changed(change: Change) -> str:
+    name = f"{change.slot.name}, {change.label}"
+    if change.found is None and change.left is None:
+        return name
+    was, now = ("none" if each is None else str(q(each, change.unit)) for each in (change.found, change.left))
+    return f"{name}: {was} → {now}"
+
+
+def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
+    kinds = {each.side: each.kind.key for each in visit.bench.opened(visit.inspection)}
+    for step in visit.bench.steps(visit.inspection):
+        accepted = visit.bench.rebuild.accepted.get(step.place, "")
+        if accepted:
+            yield Line(f"{'; '.join(step.amiss)}: left so, {accepted}", "amiss")
+        for fastener, done in step.fasteners:
+            yield _tightened(step.side, kinds[step.side], fastener, done, handed)
+
+
+def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, handed: Handed) -> Line:
+    count = f" ×{fastener.count}" if fastener.count > 1 else ""
+    name = f"{fastener.place}{count}, {side}"
+    if done.state != "done":
+        return Line(f"{name}: {'torque owed' if done.state == 'owed' else 'not tightened'}", "amiss")
+    to_be = wanted(fastener, *handed.torques.get((kind, fastener.key), ((), None))).tightness
+    if done.torque_nm is not None:
+        with_what = f", {done.means}" if done.means not in ("", "wrench") else ""
+        how = f"{q(done.torque_nm, 'N·m', 1)}{with_what}"
+    else:
+        how = f"tight{f', {done.means}' if done.means else ''}" if to_be == "torque" else to_be
+    return Line(f"{name}: {how} · {done.by}, {day(done.at)}" if done.at else f"{name}: {how}")
+
+
+def _lined_up(visit: VisitRecord) -> Iterator[Line]:
+    read = visit.line_up
+    found = line_up.alignment_of(read, visit.centres_mm)
+    if found is None:
+        yield Line("not measured")
+    else:
+        offset = "–" if found.offset_mm is None else _signed(q(found.offset_mm, "mm", 1))
+        yield Line(f"offset {offset}, toe {_signed(q(found.toe_deg, 'deg', 2))}")
+        out = line_up.out_of(read, found)
+        if out:
+            yield Line("; ".join(out) + (f": left so, {read.reason}" if read.reason else ""), "amiss")
+    if read.deflection_mm is not None:
+        yield Line(f"deflection {q(read.deflection_mm, 'mm')}")
+    if read.ride_mm is not None:
+        yield Line(f"{q(read.ride_mm, 'mm')} below the rim")
+
+
+def _signed(quantity: Quantity) -> str:
+    return f"+{quantity}" if quantity.value > 0 else str(quantity)
+
+
+def _broken_in(visit: VisitRecord) -> str:
+    counted = break_in.counted(visit.cycles, visit.intake.temperature_c)
+    words = f"{counted} of {visit.cycles_asked} heat cycles"
+    if visit.break_in.released == "released":
+        return f"{words}, released to the road"
+    return f"{words}, overruled: {visit.break_in.reason}" if visit.break_in.released == "overruled" else words
+
+
+def _counted(visit: VisitRecord) -> Iterator[Line]:
+    counts = visit.to_count
+    if not counts:
+        return
+    out, back = close_out.totals(counts)
+    short = {field.removeprefix("count_"): words for field, words in close_out.missing(counts)}
+    whole = f"{back} of {out} fasteners and small parts" if out else f"{len(counts) - len(short)} of {len(counts)}"
+    yield Line(whole)
+    for each in counts:
+        if each.sort == "access":
+            note = f", {each.note}" if each.note else ""
+            yield Line(f"{each.name}: {'refitted' if each.back else 'not refitted'}{note}")
+        elif each.back is not None and each.key in short:
+            yield Line(short[each.key], "amiss")
+
+
+def _predicted(visit: VisitRecord, handed: Handed) -> Row:
+    if handed.found is None or handed.left is None:
+        return _row("predicted", "Predicted, rpm", handed.fault or "–")
+    target = visit.intake
+    sides = [(each, predicted_figures(each)) for each in (handed.found, handed.left)]
+    rows = (
+        (
+            "Engagement",
+            *(_rpm(each.engagement_rpm, each.engagement_sd_rpm) for _, each in sides),
+            _rpm(target.target_engagement_rpm, target.target_engagement_tolerance_rpm),
+        ),
+        ("Snap", *(str(q(each.engagement.snap_n, "N", 0)) for each, _ in sides), "–"),
+        (
+            "Shift",
+            *(_rpm(each.shift_rpm, each.shift_sd_rpm) for _, each in sides),
+            _rpm(target.target_shift_rpm, target.target_shift_tolerance_rpm),
+        ),
+    )
+    return Row("predicted", "Predicted, rpm", table=Table(("", "as found", "as left", "target"), rows))
+
+
+def _rpm(value: float, spread: float | None) -> str:
+    return f"{said(round(value))} ± {said(round(spread))}" if spread else said(round(value))
+
+
+def _measured_after(visit: VisitRecord, handed: Handed) -> Row:
+    table = _compared(handed.after)
+    missing = () if table else (Line("no tachometer" if visit.intake.no_tachometer else "not measured"),)
+    note = (Line(handed.run_note),) if handed.run_note else ()
+    return Row("after", "Measured after", (*missing, *note), table)
+
+
+def _compared(rows: Iterable[Comparison]) -> Table | None:
+    told = tuple(
+        (
+            each.figure,
+            "no prediction kept" if each.predicted_rpm is None else _rpm(each.predicted_rpm, each.band_rpm),
+            said(round(each.measured_rpm)),
+            "–" if each.miss_rpm is None else f"{'+' if each.miss_rpm > 0 else ''}{said(round(each.miss_rpm))}",
+            ("inside" if each.in_target else "outside") + (", miss beyond 2 σ" if each.sure is False else ""),
+        )
+        for each in rows
+    )
+    return Table(("rpm", "predicted", "measured", "miss", "target window"), told) if told else None
+
+
+def _service(visit: VisitRecord) -> Iterator[str]:
+    for value, unit in ((visit.hand_over.next_service_km, "km"), (visit.hand_over.next_service_h, "h")):
+        if value is not None:
+            yield str(q(value, unit))

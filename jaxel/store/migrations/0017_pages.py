@@ -1,0 +1,17 @@
+"""The hand-over page of every visit signed before pages were kept: by the rules of that day, and it says so."""
+
+import sqlite3
+
+
+def step(connection: sqlite3.Connection) -> None:
+    """Write them from the visits' records."""
+    from jaxel.core.words import day
+    from jaxel.store.db import now
+    from jaxel.store.visit import pages, visits
+
+    note = f"Written on {day(now())} from the record of the visit, which was signed before pages were kept."
+    signed = connection.execute(
+        "SELECT id FROM visit WHERE signed_off_at IS NOT NULL AND id NOT IN (SELECT visit_id FROM hand_over_page)"
+    ).fetchall()
+    for row in signed:
+        pages.write(connection, visits.get(connection, row["id"]), note)

@@ -1,0 +1,152 @@
+"""Calibrations: what a machine's runs said of its model, each a dated fact that predictions stand on."""
+
+import sqlite3
+from hashlib import sha256
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.run.calibration import write_calibration
+from jaxel.core.formats.run.runs import RunPart, check_same_machine
+from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
+from jaxel.core.trade.run.calibration_file import calibrated
+
+from ..db import inserted, now, writing
+from ..edits import DEFAULT_HAND, changing
+from ..record.whole import whole_visit
+from ..setup import revisions
+from ..setup.calibrated import Calibrated
+
+MOST_RUNS = 20
+"""The latest runs a calibration is fitted to: enough to know a machine, few enough to be quick."""
+
+
+def get(connection: sqlite3.Connection, calibration_id: int | None) -> Calibrated | None:
+    """One calibration by its id, None for none."""
+    row = connection.execute(f"SELECT {_COLUMNS} FROM calibration WHERE id = ?", (calibration_id,)).fetchone()
+    return Calibrated(**row) if row else None
+
+
+def history(connection: sqlite3.Connection, machine_id: int) -> list[Calibrated]:
+    """Every calibration of a machine, newest first."""
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM calibration WHERE machine_id = ? ORDER BY id DESC", (machine_id,)
+    )
+    return [Calibrated(**row) for row in rows]
+
+
+_COLUMNS = "id, key, document AS text, made_at, made_by"
+
+
+def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
+    """What a machine's runs and baselines gave, oldest first, each on the set-up, belt and air it was made with.
+
+    A baseline of a machine that came in with a fault says nothing of the set-up without it, and is left out.
+    """
+    right = revisions.corrected(connection, machine_id)
+    rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS}).fetchall()
+    documents: dict[int, SetupDocument] = {}
+    runs: list[RunPart] = []
+    for row in reversed(rows):
+        revision = right.get(row["revision_id"], row["revision_id"])
+        if revision not in documents:
+            documents[revision] = revisions.get(connection, revision).document
+        air = ConditionsPart(
+            elevation_m=row["elevation_m"], temperature_c=row["temperature_c"],
+            relative_humidity=row["humidity_pct"] / 100,
+        )  # fmt: skip
+        setup = documents[revision].in_use(row["width_mm"], air, None)
+        runs.append(
+            RunPart(
+                setup=setup, engagement_rpm=row["engagement_rpm"], shift_mean_rpm=row["shift_rpm"],
+                note=_note(row),
+            )
+        )  # fmt: skip
+    return runs
+
+
+_RUNS = """
+SELECT * FROM (
+    SELECT road_test.revision_id, belt_width_mm AS width_mm, engagement_rpm, shift_rpm, taken_at AS at, 'road test'
+        AS what, coalesce(road_test.elevation_m, intake.elevation_m) AS elevation_m,
+        coalesce(road_test.temperature_c, intake.temperature_c) AS temperature_c,
+        coalesce(road_test.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later,
+        road_test.id
+    FROM road_test JOIN visit ON visit.id = road_test.visit_id JOIN intake ON intake.visit_id = visit.id
+    WHERE visit.machine_id = :machine AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL
+    UNION ALL
+    SELECT found_revision_id,
+        coalesce((SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id), belt.width_mm),
+        baseline_engagement_rpm, baseline_shift_rpm, opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0,
+        visit.id
+    FROM visit JOIN intake ON intake.visit_id = visit.id JOIN set_up ON set_up.visit_id = visit.id
+        JOIN belt_check ON belt_check.visit_id = visit.id JOIN belt ON belt.id = belt_check.belt_id
+    WHERE visit.machine_id = :machine AND coalesce(baseline_engagement_rpm, baseline_shift_rpm) IS NOT NULL
+        AND intake.fitted_confirmed = 1 AND NOT EXISTS (SELECT 1 FROM fault WHERE fault.visit_id = visit.id)
+) ORDER BY at DESC, later DESC, id DESC LIMIT :most
+"""
+
+
+def fresh(connection: sqlite3.Connection, machine_id: int, known: Calibrated | None) -> int:
+    """How many runs and baselines of a machine a calibration does not know."""
+    rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS})
+    had = {(run.note, run.engagement_rpm, run.shift_mean_rpm) for run in known.document.runs} if known else set()
+    return sum((_note(row), row["engagement_rpm"], row["shift_rpm"]) not in had for row in rows)
+
+
+def _note(row: sqlite3.Row) -> str:
+    return f"{row['at'][:10]}, {row['what']}"
+
+
+def make(
+    connection: sqlite3.Connection, machine_id: int, base: SetupDocument, visit_id: int | None, by: str = DEFAULT_HAND
+) -> int | None:
+    """Fit a machine's model to its runs and keep what came of it, dated today; returns its id.
+
+    Parameters: `base`, the set-up changes are told from. Returns None where it was never run, or where its runs cannot
+    be fitted; one that says what the newest says is that one.
+    """
+    known = usable(base, runs_of(connection, machine_id))
+    if not known:
+        return None
+    try:
+        text = write_calibration(calibrated(base, known))
+    except ValueError:  # no clutch, or runs that leave nothing to fit: the sign-off they came with holds all the same
+        return None
+    key = sha256(text.encode()).hexdigest()
+    with writing(connection):
+        newest = next(iter(history(connection, machine_id)), None)
+        if newest and newest.key == key:
+            return newest.id
+        return inserted(
+            connection.execute(
+                "INSERT INTO calibration (machine_id, visit_id, key, document, made_at, made_by)"
+                " VALUES (?, ?, ?, ?, ?, ?)",
+                (machine_id, visit_id, key, text, now(), by),
+            )
+        )
+
+
+def usable(base: SetupDocument, runs: list[RunPart]) -> list[RunPart]:
+    """The runs that can be fitted: of this clutch as it is known today, on set-ups that can work."""
+    found = []
+    for run in runs:
+        try:
+            if run.setup:
+                check_same_machine("setup", base, run.setup)
+                run.setup.core()
+        except InvalidValue:
+            continue
+        found.append(run)
+    return found
+
+
+def calibrate(connection: sqlite3.Connection, visit_id: int, by: str = DEFAULT_HAND) -> None:
+    """Let the visit's predictions stand on every run of its machine, this visit's among them.
+
+    Raises NotFound, Conflict, and InvalidValue (field `runs`) where there is none that can be fitted.
+    """
+    visit = whole_visit(connection, visit_id)
+    made = make(connection, visit.machine_id, visit.as_left(), visit_id, by)
+    if made is None:
+        raise InvalidValue("runs", "are none that the model can be fitted to: measure engagement or shift first")
+    with changing(connection, visit_id, by) as desk:
+        desk.set("visit", visit_id, "calibration_id", made)

@@ -1,0 +1,206 @@
+"""Set-up changes in a visit: parts and numbers tried as a draft, then recorded as a new revision with its reason."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Literal
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
+from jaxel.core.trade.setup.slot import Number
+from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
+from jaxel.core.trade.shelf.shelf import StockPart, filled, options_of, slots_of
+
+from ..db import Conflict
+from ..edits import DEFAULT_HAND, Edit, Edits, changing
+from ..record.whole import whole_visit
+from ..shelf import shelf
+from ..shelf.shelf import PART, numbers_in, parts_in
+from . import revisions
+
+Which = Literal["found", "left"]
+
+
+if TYPE_CHECKING:
+    from ..visit.visits import Visit
+
+
+@dataclass(frozen=True)
+class Fill:
+    """What a hand puts in a slot: a part of the shelf, by its id, or numbers, by key; neither, what was recorded."""
+
+    slot: str
+    part: int | None = None
+    numbers: Mapping[str, float] = field(default_factory=dict)
+
+
+def try_numbers(
+    connection: sqlite3.Connection, visit_id: int, which: Which, edits: Edits, by: str = DEFAULT_HAND
+) -> None:
+    """Put numbers of slots on the bench without recording them; a part set back to what is recorded leaves the draft.
+
+    Parameters: `edits` by the number's key, `now` as a number or as typed. The draft holds whole parts: both ends of
+    a spring stay together. Raises NotFound, Conflict and, field: the key, InvalidValue for a set-up that cannot be and
+    Implausible.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        base, draft = (
+            (visit.found, visit.set_up.found_draft)
+            if which == "found"
+            else (visit.left_with_parts(), visit.set_up.left_draft)
+        )
+        on_bench = with_numbers(base, numbers_in(draft))
+        known = numbers(on_bench, visit.kinds)
+        values: dict[str, float] = {}
+        for key, edit in edits.items():
+            values[key] = read_number(known, key, edit)
+            desk.check(key, known[key].value, Edit(edit.was, values[key]))
+        tried = parts_of(base, with_numbers(on_bench, values), visit.kinds)
+        parts = {key: value for key, value in draft.items() if key.startswith(PART)}
+        desk.set("set_up", visit_id, f"{which}_draft", parts | tried)
+
+
+def with_typed(visit: "Visit", typed: Mapping[str, float | str]) -> SetupDocument:
+    """The set-up as left with numbers that are still being typed; nothing is written.
+
+    Raises InvalidValue (field: the key) for a set-up that cannot be, and Implausible.
+    """
+    bench = visit.as_left()
+    known = numbers(bench, visit.kinds)
+    return with_numbers(bench, {key: read_number(known, key, Edit(None, value)) for key, value in typed.items()})
+
+
+def read_number(known: Mapping[str, Number], key: str, edit: Edit) -> float:
+    """What a number of a slot becomes; raises InvalidValue and Implausible, field: the key."""
+    number = known.get(key)
+    if number is None:
+        raise InvalidValue(key, "is not a slot of this clutch")
+    if not edit.sure:
+        angles = [each for each in known.values() if each.key.startswith("helix_deg")]
+        helix_stamp(number, edit.now, angles[-1] if len(angles) > 1 else None)
+    value = number.parse(edit.now) if isinstance(edit.now, str) else edit.now
+    if not edit.sure:
+        slot_number(number, value)
+    return value
+
+
+def fill(
+    connection: sqlite3.Connection, visit_id: int, fills: Sequence[Fill], draft: Mapping[str, float], *,
+    whole: bool = False, by: str = DEFAULT_HAND,
+) -> None:  # fmt: skip
+    """Put parts of the shelf, or what an answer of the planner names, on the tray.
+
+    Parameters: `draft`, what was shown as tried; `whole`, whether the rest goes back to what was recorded. A kit fills
+    every slot it has a part for. Raises NotFound; Conflict where something else is tried now; InvalidValue, field
+    `part`, for one that is gone, does not go there or is for another clutch.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        held = dict(visit.set_up.left_draft)
+        desk.check("slots", held, Edit(dict(draft), dict(draft)))
+        desk.set("set_up", visit_id, "left_draft", drafted(connection, visit, fills, {} if whole else held))
+
+
+def drafted(
+    connection: sqlite3.Connection, visit: "Visit", fills: Sequence[Fill], held: Mapping[str, float]
+) -> dict[str, float]:
+    """A draft with slots filled anew, as `fill` writes it; raises InvalidValue."""
+    known = shelf.stocked(connection)
+    chosen, typed = parts_in(held), numbers_in(held)
+    for each in fills:
+        part = None if each.part is None else _part(known, each.part)
+        slots = [each.slot] if part is None or part.group != "kits" else slots_of(visit.left, part)
+        if not slots:
+            raise InvalidValue("part", f"{part.number if part else ''} brings nothing that is known here")
+        here = filled(visit.left, {slot: known[key] for slot, key in chosen.items() if key in known})
+        own = {number.key for slot in every_slot(here, slots) if slot.key in slots for number in slot.numbers}
+        typed = {key: value for key, value in typed.items() if key not in own}
+        for slot in slots:
+            chosen.pop(slot, None)
+            if part is not None:
+                options_of(here, slot, part, visit.kinds)
+                chosen[slot] = part.id
+        typed |= each.numbers
+    try:
+        base = filled(visit.left, {slot: _part(known, key) for slot, key in chosen.items()}, visit.kinds)
+        base.core()
+        on_bench = with_numbers(base, typed)
+    except InvalidValue as error:
+        raise InvalidValue("part", error.reason) from None
+    parts = {f"{PART}{slot}": float(key) for slot, key in chosen.items()}
+    return parts | parts_of(base, on_bench, visit.kinds)
+
+
+def with_fills(
+    connection: sqlite3.Connection, visit: "Visit", fills: Sequence[Fill], *, whole: bool = False
+) -> SetupDocument:
+    """The set-up as it would be left with slots filled anew; nothing is written. Raises InvalidValue as `fill`."""
+    draft = drafted(connection, visit, fills, {} if whole else visit.set_up.left_draft)
+    known = shelf.stocked(connection)
+    tray = {slot: known[part] for slot, part in parts_in(draft).items()}
+    return replace(visit, set_up=replace(visit.set_up, left_draft=draft), tray=tray).as_left()
+
+
+def _part(known: Mapping[int, StockPart], part_id: int) -> StockPart:
+    part = known.get(part_id)
+    if part is None:
+        raise InvalidValue("part", "is no longer on the shelf")
+    return part
+
+
+def note_reason(connection: sqlite3.Connection, visit_id: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Write the reason as it is typed, before the change is recorded; raises NotFound, Conflict."""
+    with changing(connection, visit_id, by) as desk:
+        desk.write("set_up", visit_id, {"reason": edit})
+
+
+def drop(connection: sqlite3.Connection, visit_id: int, draft: Mapping[str, float], by: str = DEFAULT_HAND) -> None:
+    """Put the bench back to the set-up last recorded.
+
+    Parameters: `draft`, what was shown as tried. Raises NotFound, and Conflict where something else is now.
+    """
+    with changing(connection, visit_id, by) as desk:
+        desk.check("slots", desk.value("set_up", visit_id, "left_draft"), Edit(dict(draft), {}))
+        desk.set("set_up", visit_id, "left_draft", {})
+        desk.set("set_up", visit_id, "reason", "")
+
+
+def record(
+    connection: sqlite3.Connection, visit_id: int, reason: str, draft: Mapping[str, float], by: str = DEFAULT_HAND
+) -> None:
+    """Record the draft as fitted: a new revision whose parent is the set-up it changes.
+
+    Its parts leave the shelf, those they replace go back to it.
+
+    Parameters: `draft`, what was shown as tried. Raises NotFound, Conflict where something else is tried now, and
+    InvalidValue when nothing was changed, no reason is given, or a part is no longer on the shelf.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        if not visit.set_up.left_draft:
+            raise InvalidValue("slots", "nothing differs from the set-up last recorded")
+        desk.check("slots", dict(visit.set_up.left_draft), Edit(dict(draft), dict(draft)))
+        if not reason.strip():
+            raise InvalidValue("reason", "a change is recorded with its reason")
+        if set(parts_in(visit.set_up.left_draft)) != set(visit.tray):
+            raise Conflict("a part on the tray is gone or fits no more: put it back", field="slots")
+        before, document = visit.set_up.left_revision_id, visit.as_left()
+        revision = revisions.add(
+            connection,
+            visit.machine_id,
+            document,
+            parent_id=before,
+            visit_id=visit_id,
+            reason=reason,
+            by=by,
+            calibrated=visit.calibration,
+        )
+        changed = [each.slot for each in changes(visit.left, document, visit.kinds)]
+        slots = frozenset(each.key for each in changed)
+        desk.set("set_up", visit_id, "changed", sorted({*visit.set_up.changed, *slots}))
+        shelf.take(connection, desk, before, revision, visit.tray, slots, document, by)
+        desk.set("set_up", visit_id, "left_revision_id", revision)
+        desk.set("set_up", visit_id, "left_draft", {})
+        desk.set("set_up", visit_id, "reason", "")

@@ -1,0 +1,117 @@
+"""Predictions kept by their key: worked out once, served for as long as they are asked for."""
+
+import sqlite3
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass
+from functools import lru_cache
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures, figures_of, prediction_key
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.trade.setup.calibration import Calibration, Estimate
+from jaxel.core.trade.setup.prediction import predicted, predicted_quickly
+
+from ..db import NotFound, now, read_once, writing
+from .calibrated import Calibrated, applied
+
+
+@dataclass(frozen=True)
+class KeptPrediction:
+    """A prediction by its key: `figures` for lists and pages, `document` with its curves; both JSON text."""
+
+    key: str
+    figures: str
+    document: str
+
+
+def key_of(document: SetupDocument, calibrated: Calibrated | None) -> str:
+    """What a prediction on a machine's calibration, or on none, is kept under."""
+    return prediction_key(document, calibrated.key if calibrated else "")
+
+
+def work_out(document: SetupDocument, calibrated: Calibrated | None = None) -> KeptPrediction:
+    """Predict a set-up with its backshift and band, on its machine's calibration; raises InvalidValue where the parts
+    do not fit.
+
+    A calibration from before the machine's own numbers were put right is of another clutch, and is left out.
+    """
+    return _worked_out(key_of(document, calibrated), write_setup(document.bare()), calibrated and calibrated.text)
+
+
+@lru_cache(maxsize=512)
+def _worked_out(key: str, text: str, calibration: str | None) -> KeptPrediction:
+    document = SetupDocument.model_validate_json(text)
+    known, estimate = _standing(text, calibration)
+    found = predicted(document, known, backshift=True, estimate=estimate)
+    return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
+
+
+def work_out_quickly(document: SetupDocument, standing: SetupDocument, calibrated: Calibrated | None) -> KeptPrediction:
+    """The same without its band, in a tenth of the time, for a set-up changed from one that stands.
+
+    Never kept: its figures may lie some rpm off those of `work_out`. Raises InvalidValue.
+    """
+    text = calibrated.text if calibrated else None
+    known, estimate = _standing(write_setup(standing.bare()), text)
+    found = predicted_quickly(document, known, estimate)
+    key = "0" + key_of(document, calibrated)[1:]
+    return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
+
+
+@lru_cache(maxsize=256)
+def _standing(text: str, calibration: str | None) -> tuple[Calibration, Estimate]:
+    """What is known of a set-up's machine, and what it will do: worked out once for all that is asked of it."""
+    document = SetupDocument.model_validate_json(text)
+    if calibration:
+        known = applied(calibration)
+        with suppress(InvalidValue):  # of another clutch
+            return known, known.estimates([document], 41)[0]
+    known = Calibration.none(document)
+    return known, known.estimates([document], 41)[0]
+
+
+@read_once
+def figures(connection: sqlite3.Connection, key: str) -> PredictionFigures | None:
+    """The figures of a kept prediction, or None where none is kept under this key."""
+    row = connection.execute("SELECT figures FROM prediction WHERE key = ?", (key,)).fetchone()
+    return None if row is None else PredictionFigures.model_validate_json(row["figures"])
+
+
+def kept(
+    connection: sqlite3.Connection, document: SetupDocument, calibrated: Calibrated | None = None
+) -> PredictionFigures:
+    """A set-up's figures as kept, or worked out and kept now; raises InvalidValue where the parts do not fit."""
+    known = figures(connection, key_of(document, calibrated))
+    if known is not None:
+        return known
+    fresh = work_out(document, calibrated)
+    keep(connection, [fresh])
+    return PredictionFigures.model_validate_json(fresh.figures)
+
+
+def looked_up(
+    connection: sqlite3.Connection, document: SetupDocument, calibrated: Calibrated | None = None
+) -> PredictionFigures:
+    """A set-up's figures as kept, or worked out now and not kept; raises InvalidValue where the parts do not fit."""
+    known = figures(connection, key_of(document, calibrated))
+    return known or PredictionFigures.model_validate_json(work_out(document, calibrated).figures)
+
+
+def document(connection: sqlite3.Connection, key: str) -> str:
+    """A kept prediction whole; raises NotFound."""
+    row = connection.execute("SELECT document FROM prediction WHERE key = ?", (key,)).fetchone()
+    if row is None:
+        raise NotFound("prediction")
+    text: str = row["document"]
+    return text
+
+
+def keep(connection: sqlite3.Connection, predictions: Iterable[KeptPrediction]) -> None:
+    """Keep predictions; one kept before stays as it is."""
+    with writing(connection):
+        connection.executemany(
+            "INSERT OR IGNORE INTO prediction (key, model_version, figures, document, created_at)"
+            " VALUES (?, ?, ?, ?, ?)",
+            [(each.key, MODEL_VERSION, each.figures, each.document, now()) for each in predictions],
+        )

@@ -1,0 +1,138 @@
+"""Strip & inspect: how far a clutch is opened, what was marked, and what was found of each item."""
+
+import sqlite3
+from dataclasses import replace
+from typing import Any, Literal
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.kinds.kind_file import WearItem
+from jaxel.core.trade.kinds.kinds import Kinds, Side
+from jaxel.core.trade.strip.inspection import NOT_LOOKED_AT, RINGS, ItemLook, check_look
+from jaxel.core.trade.strip.plausible import item_reading
+from jaxel.core.trade.strip.strip import clutches
+
+from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing, check_fields
+from ..record.whole import whole_visit
+
+
+def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
+    """Write how far the clutches are opened, or where springs' ends were; raises NotFound, Conflict, InvalidValue."""
+    check_fields("strip", edits)
+    with changing(connection, visit_id, by) as desk:
+        desk.write("strip", visit_id, edits)
+
+
+def mark(connection: sqlite3.Connection, visit_id: int, part: str, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Say that a part, `side.part`, was marked against its neighbour before it was separated, or take that back.
+
+    Raises NotFound, Conflict, and InvalidValue (field `marked`) for no part of these clutches.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        known = {f"{side}.{each.key}" for side, kind in clutches(visit.kinds) for each in kind.guide.part if each.mark}
+        if part not in known:
+            raise InvalidValue("marked", "is no part of these clutches that is marked")
+        held = list(visit.inspection.strip.marked)
+        desk.check("marked", part in held, edit)
+        others = [each for each in held if each != part]
+        desk.set("strip", visit_id, "marked", [*others, part] if edit.now else others)
+
+
+def answer(
+    connection: sqlite3.Connection, visit_id: int, side: Side, variant: str, edit: Edit, by: str = DEFAULT_HAND
+) -> None:
+    """Say how a clutch is made, by a question of its kind; empty for not looked at. It stays said of the machine.
+
+    Raises NotFound, Conflict, and InvalidValue for no question of this clutch (field `variant`) or no answer to it.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        kind = next((kind for of, kind in clutches(visit.kinds) if of == side), None)
+        asked = next((each for each in kind.guide.variant if each.key == variant), None) if kind else None
+        if asked is None:
+            raise InvalidValue("variant", f"is no question of this machine's {side} clutch")
+        if edit.now and edit.now not in asked.answers:
+            raise InvalidValue(variant, f"is one of: {', '.join(asked.answers)}")
+        desk.check(variant, visit.kinds.answers(side).get(variant, ""), edit)
+        held = dict(visit.inspection.strip.variants)
+        desk.set("strip", visit_id, "variants", held | {f"{side}.{variant}": edit.now})
+
+
+def look(
+    connection: sqlite3.Connection, visit_id: int, side: Side, item: str, edits: Edits, by: str = DEFAULT_HAND
+) -> None:
+    """Write what was found of an item.
+
+    Raises NotFound, Conflict, and InvalidValue for an item these clutches lack or a finding it cannot have.
+    """
+    check_fields("item_look", edits)
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        wear_item = _item(visit.kinds, side, item)
+        check_look(wear_item, ItemLook(**{name: edit.now for name, edit in edits.items()}))
+        desk.write("item_look", _row(connection, desk, side, item), edits)
+
+
+def read(
+    connection: sqlite3.Connection,
+    visit_id: int,
+    side: Side,
+    item: str,
+    field: Literal["readings", "rings"],
+    place: int,
+    edit: Edit,
+    by: str = DEFAULT_HAND,
+) -> None:
+    """Write one reading of an item, or the score of one ring of a face; None takes it back.
+
+    Parameters: `field`, `readings` or `rings`; `place` from 0. Raises NotFound, Conflict, and InvalidValue, field
+    `SIDE_ITEM_PLACE`, for a place or a value the item cannot have, and Implausible for one to be asked about.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        wear_item = _item(visit.kinds, side, item)
+        row = _row(connection, desk, side, item)
+        held: list[float | None] = desk.value("item_look", row, field)
+        most = wear_item.count if field == "readings" else len(RINGS)
+        if not 0 <= place < most:
+            raise InvalidValue("place", f"must be from 0 to {most - 1}")
+        values = held + [None] * (place + 1 - len(held))
+        desk.check(f"{side}_{item}_{place}", values[place], edit)
+        values[place] = edit.now
+        while values and values[-1] is None:
+            values.pop()
+        try:
+            changed: dict[str, Any] = {field: tuple(values)}
+            check_look(wear_item, replace(NOT_LOOKED_AT, **changed))
+        except InvalidValue as error:
+            raise InvalidValue(f"{side}_{item}_{place}", error.reason) from None
+        if field == "readings" and edit.now is not None and not edit.sure:
+            inspection = visit.inspection
+            limit, rated = inspection.limit(side, wear_item), inspection.rated.get((side, item))
+            item_reading(f"{side}_{item}_{place}", wear_item, edit.now, limit.value if limit else None, rated)
+        desk.set("item_look", row, field, values)
+
+
+def rest_not_reached(connection: sqlite3.Connection, visit_id: int, side: Side, by: str = DEFAULT_HAND) -> None:
+    """Say of every item of a clutch that nothing was said of yet that it was not reached; raises NotFound, Conflict."""
+    with changing(connection, visit_id, by) as desk:
+        inspection = whole_visit(connection, visit_id).inspection
+        for of, item in inspection.items():
+            if of == side and not inspection.look(of, item).begun:
+                desk.set("item_look", _row(connection, desk, side, item.key), "looked", "not reached")
+
+
+def _item(machine: Kinds, side: Side, key: str) -> WearItem:
+    for of, kind in clutches(machine):
+        if of == side:
+            for item in kind.guide.item:
+                if item.key == key:
+                    return item
+    raise InvalidValue("item", f"is no item of this machine's {side} clutch")
+
+
+def _row(connection: sqlite3.Connection, desk: Desk, side: Side, item: str) -> int:
+    found = connection.execute(
+        "SELECT id FROM item_look WHERE visit_id = ? AND side = ? AND item = ?", (desk.visit_id, side, item)
+    ).fetchone()
+    return found["id"] if found else desk.insert("item_look", {"visit_id": desk.visit_id, "side": side, "item": item})

@@ -1,0 +1,92 @@
+"""Hand-over pages: written when a visit is signed, read from then on; made anew while it is open."""
+
+import json
+import sqlite3
+from dataclasses import asdict
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.prediction import PredictionFigures
+from jaxel.core.trade.run.scores import compare, predicted_figures
+from jaxel.core.trade.setup.slots import changes
+from jaxel.core.trade.visit.page import Handed, Line, Page, Row, Table, hand_over_page
+
+from ..db import now
+from ..machine import machines
+from ..machine.limits import in_force
+from ..rebuild import torques
+from ..setup import predictions, revisions
+from ..workshop import workshop
+from .visits import Visit
+
+
+def write(connection: sqlite3.Connection, visit: Visit, note: str = "") -> None:
+    """Keep the page of a visit that was just signed, inside the caller's transaction; `note`, how it came to be."""
+    document = json.dumps(asdict(made(connection, visit, note)), ensure_ascii=False)
+    connection.execute(
+        "INSERT INTO hand_over_page (visit_id, document, made_at) VALUES (?, ?, ?)", (visit.id, document, now())
+    )
+
+
+def page(connection: sqlite3.Connection, visit: Visit) -> Page:
+    """The page of a visit: as it was kept where it is signed, as it stands while it is open."""
+    row = connection.execute("SELECT document FROM hand_over_page WHERE visit_id = ?", (visit.id,)).fetchone()
+    return made(connection, visit) if row is None else _read(row["document"])
+
+
+def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
+    """The page of a visit, made from its records."""
+    machine = machines.get(connection, visit.machine_id)
+    limit = in_force(connection, visit.machine_id, "belt_width_min_mm")
+    found, amiss = _predicted(connection, visit, found=True)
+    left, fault = _predicted(connection, visit, found=False)
+    said = torques.of_machine(connection, visit.machine_id, visit.kinds)
+    run = visit.runs[-1] if visit.runs else None
+    intake, recorded = visit.intake, revisions.of_visit(connection, visit.id)
+    baseline = (intake.baseline_engagement_rpm, intake.baseline_shift_rpm)
+    bare, _ = _predicted(connection, visit, found=True, calibrated=False) if any(baseline) else (None, "")
+    handed = Handed(
+        machine=machine.name,
+        owner=" · ".join(filter(None, (machine.rider, machine.kind))),
+        workshop=workshop.get(connection).name,
+        opened_at=visit.opened_at,
+        signed_off_at=visit.signed_off_at,
+        signed_off_by=visit.signed_off_by,
+        unrepaired=visit.unrepaired,
+        limit_origin=limit.origin if limit else "from memory",
+        round_mm=visit.found.belt.outer_circumference_mm,
+        found=found,
+        left=left,
+        fault=amiss or fault,
+        changes=changes(visit.as_found(), visit.as_left(), visit.kinds),
+        reasons=[each.reason for each in recorded if each.parent_id is not None and each.nature in ("change", "found")],
+        before=compare(predicted_figures(bare) if bare else None, *baseline, *intake.windows),
+        after=compare(run.predicted, run.engagement_rpm, run.shift_rpm, *intake.windows) if run else (),
+        run_note=run.note if run else "",
+        torques={place: (each, said.chosen.get(place)) for place, each in said.statements.items()},
+    )
+    return hand_over_page(visit.record(), handed, note)
+
+
+def _predicted(
+    connection: sqlite3.Connection, visit: Visit, *, found: bool, calibrated: bool = True
+) -> tuple[PredictionFigures | None, str]:
+    """What was predicted of a set-up, or why nothing could be."""
+    try:
+        document = visit.as_it_works() if found else visit.as_left()
+        return predictions.looked_up(connection, document, visit.calibration if calibrated else None), ""
+    except InvalidValue as error:
+        return None, error.reason
+
+
+def _read(document: str) -> Page:
+    held = json.loads(document)
+    rows = tuple(
+        Row(
+            row["key"],
+            row["name"],
+            tuple(Line(**line) for line in row["lines"]),
+            row["table"] and Table(tuple(row["table"]["heads"]), tuple(tuple(each) for each in row["table"]["rows"])),
+        )
+        for row in held["rows"]
+    )
+    return Page(**held | {"rows": rows})

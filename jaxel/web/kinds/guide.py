@@ -1,0 +1,201 @@
+"""The bench guide: kinds as they are known, a search over all of it, limits of the workshop's own, and its schools."""
+
+from typing import Annotated
+
+from flask import Response
+from pydantic import Field
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.belt.look import FAILURES, mark_kinds
+from jaxel.core.trade.kinds import guide as known
+from jaxel.core.trade.kinds.guide import Found
+from jaxel.core.trade.kinds.kind_file import KindFile
+from jaxel.core.trade.kinds.kinds import kinds
+from jaxel.core.trade.kinds.schools import OpenQuestion, questions
+from jaxel.core.trade.record.facts import Fact, Origin
+from jaxel.core.trade.strip.diagnosis import symptoms
+from jaxel.store.db import NotFound
+from jaxel.store.kinds import choices
+from jaxel.store.strip import item_limits
+
+from ..database import connection
+from ..record.answer import answer
+from ..record.blueprint import Blueprint
+from ..record.fields import Changed, Id, Reading, hand, once
+from ..record.model import Model, Request
+
+api = Blueprint("guide", "/api/guide")
+
+
+class GuideKind(Model):
+    key: str
+    name: str
+    side: str
+    looks: str
+
+
+class Option(Model):
+    """Something a hand picks, by its key."""
+
+    key: str
+    name: str
+
+
+class WordsView(Model):
+    """What a hand picks from: marks of a belt, ways a belt fails, symptoms of a complaint."""
+
+    marks: list[Option]
+    failures: list[Option]
+    symptoms: list[Option]
+
+
+class SchoolsView(Model):
+    """A question on which practitioners differ, with the school the workshop follows."""
+
+    question: OpenQuestion
+    followed: str
+
+
+class GuideView(Model):
+    kinds: list[GuideKind]
+    questions: list[SchoolsView]
+
+
+class KindView(Model):
+    """All that is known of a kind, with the workshop's own limits of it."""
+
+    key: str
+    guide: KindFile
+    hazards: dict[str, str]
+    limits: list[Fact]
+    schools: list[SchoolsView]
+
+
+class KindPath(Model):
+    kind: Annotated[str, Field(max_length=60)]
+
+
+class AsFitted(Model):
+    """How one clutch of a kind is made: `fitted`, answers as `question=answer`, commas between, left out for all.
+
+    What is not answered is as its kind assumes.
+    """
+
+    fitted: Annotated[str, Field(max_length=600)] | None = None
+
+    def answers(self) -> dict[str, str]:
+        """The answers by question."""
+        pairs = (each.partition("=") for each in (self.fitted or "").split(","))
+        return {variant: answer for variant, _, answer in pairs}
+
+
+class Words(Model):
+    find: Annotated[str, Field(max_length=80)] = ""
+
+
+class FoundView(Model):
+    found: list[Found]
+
+
+class NewItemLimit(Request):
+    """A limit from the workshop's own manual: of a kind, or of one machine."""
+
+    item: Annotated[str, Field(max_length=40)]
+    value: Reading
+    origin: Origin
+    machine_id: Id | None = None
+
+
+class KindLimitPath(Model):
+    kind: Annotated[str, Field(max_length=60)]
+    limit_id: Id
+
+
+class SchoolChoice(Changed[Annotated[str, Field(max_length=40)]]):
+    question: Annotated[str, Field(max_length=40)]
+
+
+@api.get("", responses={"200": GuideView})
+def guide() -> Response:
+    return _guide()
+
+
+@api.get("/words", responses={"200": WordsView})
+def words() -> Response:
+    return answer(
+        WordsView(
+            marks=[Option(key=each.key, name=each.name) for each in mark_kinds().values()],
+            failures=[Option(key=key, name=name) for key, name in FAILURES.items()],
+            symptoms=[Option(key=each.key, name=each.name) for each in symptoms()],
+        )
+    )
+
+
+@api.get("/find", responses={"200": FoundView})
+def find(query: Words) -> Response:
+    return answer(FoundView(found=known.search(query.find)))
+
+
+@api.patch("/school", responses={"200": GuideView})
+def school(body: SchoolChoice) -> Response:
+    """Follow a school from now on."""
+    choices.choose(connection(), body.question, body.edit(), hand())
+    return _guide()
+
+
+@api.get("/kinds/<string:kind>", responses={"200": KindView})
+def kind_page(path: KindPath, query: AsFitted) -> Response:
+    """All that is known of a kind, or of one clutch of it."""
+    return _kind(path.kind, None if query.fitted is None else query.answers())
+
+
+@api.post("/kinds/<string:kind>/limits", responses={"201": KindView})
+def state_limit(path: KindPath, body: NewItemLimit) -> tuple[Response, int]:
+    if body.value is None:
+        raise InvalidValue("value", "is missing")
+    value = body.value
+    once(
+        lambda: item_limits.state(
+            connection(), path.kind, body.item, value, body.origin, hand(), machine_id=body.machine_id
+        )
+    )
+    return _kind(path.kind), 201
+
+
+@api.post("/kinds/<string:kind>/limits/<int:limit_id>/withdraw", responses={"200": KindView})
+def withdraw_limit(path: KindLimitPath, body: Request) -> Response:
+    once(lambda: item_limits.withdraw(connection(), path.limit_id, hand()))
+    return _kind(path.kind)
+
+
+def _schools() -> list[SchoolsView]:
+    made = choices.made(connection())
+    return [SchoolsView(question=each, followed=made.get(key, each.default)) for key, each in questions().items()]
+
+
+def _guide() -> Response:
+    return answer(
+        GuideView(
+            kinds=[
+                GuideKind(key=kind.key, name=kind.name, side=kind.side, looks=kind.guide.looks)
+                for kind in kinds().values()
+            ],
+            questions=_schools(),
+        )
+    )
+
+
+def _kind(key: str, answers: dict[str, str] | None = None) -> Response:
+    found = kinds().get(key)
+    if found is None:
+        raise NotFound("kind of clutch")
+    if answers is not None:
+        found = found.as_fitted(answers)
+    stated = item_limits.Stated(connection()).all_stated(key)
+    differs = {each.school for each in found.guide.differs}
+    schools = [each for each in _schools() if each.question.key in differs]
+    return answer(
+        KindView(
+            key=key, guide=found.guide, hazards=known.HAZARDS, limits=stated, schools=schools,
+        )
+    )  # fmt: skip

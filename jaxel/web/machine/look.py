@@ -1,0 +1,115 @@
+"""What is known of a strange machine by its readings, as bring-in and its own page show it."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from jaxel.core.trade.setup.prediction import predicted
+from jaxel.core.trade.stranger.look import Line, Look
+
+from ..record.model import Model
+
+Name = Annotated[str, Field(max_length=120)]
+Key = Annotated[str, Field(max_length=60)]
+Readings = Annotated[
+    dict[Key, Annotated[dict[Key, Annotated[str, Field(max_length=60)]], Field(max_length=12)]], Field(max_length=60)
+]
+"""What is typed, by reading and field, in any unit."""
+
+
+class FieldView(Model):
+    name: str
+    label: str
+    unit: str
+    optional: bool
+
+
+class LineView(Model):
+    """A reading in the list of what is worth measuring: how it is taken, what is known, and what it takes off the
+    deviations of engagement and shift [rpm], or took."""
+
+    key: str
+    name: str
+    how: str
+    hold: str
+    drawing: str
+    caution: str
+    minutes: float
+    fields: list[FieldView]
+    state: Literal["open", "taken", "asked", "refused"]
+    stands: str
+    origin: str
+    engagement_rpm: float
+    shift_rpm: float
+    notes: list[str]
+    field: str
+    reason: str
+
+
+class QuestionView(Model):
+    """Two readings of one number that contradict each other: which holds?"""
+
+    path: str
+    name: str
+    readings: list[str]
+    words: list[str]
+
+
+class LookView(Model):
+    """A machine as its readings make it; figures and their deviations [rpm], also after one run."""
+
+    lines: list[LineView]
+    questions: list[QuestionView]
+    engagement_rpm: float
+    engagement_sd_rpm: float
+    engagement_after_run_rpm: float
+    shift_rpm: float
+    shift_sd_rpm: float
+    shift_after_run_rpm: float
+    counts: dict[str, int]
+    unequal: list[float]
+
+
+def look_view(found: Look) -> LookView:
+    """A look as an answer gives it, in this hand's units."""
+    figures = predicted(found.document, banded=False)
+    return LookView(
+        lines=[_line(each) for each in found.lines],
+        questions=[
+            QuestionView(path=each.path, name=each.name, readings=list(each.readings), words=list(each.words))
+            for each in found.questions
+        ],
+        engagement_rpm=figures.engagement.bite_rpm,
+        engagement_sd_rpm=found.sd_rpm[0],
+        engagement_after_run_rpm=found.after_run_rpm[0],
+        shift_rpm=figures.shift.mean_rpm,
+        shift_sd_rpm=found.sd_rpm[1],
+        shift_after_run_rpm=found.after_run_rpm[1],
+        counts=dict(found.counts),
+        unequal=list(found.unequal),
+    )
+
+
+def _line(line: Line) -> LineView:
+    reading = line.reading
+    return LineView(
+        key=reading.key,
+        name=reading.name,
+        how=reading.how,
+        hold=reading.hold,
+        drawing=reading.drawing,
+        caution=reading.caution,
+        minutes=reading.minutes,
+        fields=[
+            FieldView(name=each.name, label=each.label, unit=each.unit, optional=each.optional)
+            for each in reading.fields
+        ],
+        state=line.state,
+        stands=line.stands,
+        origin=line.origin,
+        engagement_rpm=line.engagement_rpm,
+        shift_rpm=line.shift_rpm,
+        notes=list(line.notes),
+        field=line.field,
+        reason=line.reason,
+    )

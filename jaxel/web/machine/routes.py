@@ -1,0 +1,60 @@
+"""Machine: its page, its set-ups as documents, and opening a visit."""
+
+from flask import Response
+
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.trade.record.scope import Scope
+from jaxel.store.setup import revisions
+from jaxel.store.visit import visits
+
+from ..database import connection
+from ..record.answer import TheVisit, answer, visit_answer
+from ..record.blueprint import Blueprint
+from ..record.fields import Id, MachinePath, RevisionPath, hand, once
+from ..record.model import Request
+from .view import MachineView, RevisionsView, VisitsView, machine_view, setups_view, visits_view
+
+
+class Older(Request):
+    """A page of a list: what came before the last one shown, by its id."""
+
+    before: Id | None = None
+
+
+class NewVisit(Request):
+    """What the visit is for; left out, the usual."""
+
+    scope: Scope | None = None
+
+
+api = Blueprint("machine", "/api")
+
+
+@api.get("/machines/<int:machine_id>", responses={"200": MachineView})
+def machine(path: MachinePath) -> Response:
+    return answer(machine_view(connection(), path.machine_id))
+
+
+@api.get("/machines/<int:machine_id>/visits", responses={"200": VisitsView})
+def older_visits(path: MachinePath, query: Older) -> Response:
+    return answer(visits_view(connection(), path.machine_id, query.before))
+
+
+@api.get("/machines/<int:machine_id>/setups", responses={"200": RevisionsView})
+def older_setups(path: MachinePath, query: Older) -> Response:
+    return answer(setups_view(connection(), path.machine_id, query.before))
+
+
+@api.post("/machines/<int:machine_id>/visits", responses={"201": TheVisit})
+def open_visit(path: MachinePath, body: NewVisit) -> tuple[Response, int]:
+    visit_id = once(lambda: visits.open_visit(connection(), path.machine_id, hand(), scope=body.scope))
+    return visit_answer(visit_id), 201
+
+
+@api.get("/revisions/<int:revision_id>/document", responses={"200": SetupDocument})
+def document(path: RevisionPath) -> Response:
+    """The revision as a setup document, to keep or take elsewhere."""
+    revision = revisions.get(connection(), path.revision_id)
+    response = Response(write_setup(revision.document), mimetype="application/json")
+    response.headers["Content-Disposition"] = f'attachment; filename="setup-{revision.id}.json"'
+    return response

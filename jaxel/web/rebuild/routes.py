@@ -1,0 +1,182 @@
+"""Rebuild: what is seen at each step, the wind of the spring, weighings, and what was done about each fastener."""
+
+from typing import Annotated, Literal
+
+from flask import Response
+from pydantic import Field
+
+from jaxel.core.trade.kinds.kind_file import Tightness
+from jaxel.core.trade.kinds.kinds import Side
+from jaxel.core.trade.rebuild.rebuild import Rebuild
+from jaxel.core.trade.rebuild.tightening import Tightened
+from jaxel.core.trade.record.facts import Origin
+from jaxel.store.rebuild import rebuild as store
+from jaxel.store.rebuild import torques
+from jaxel.store.visit import visits
+
+from ..database import connection
+from ..record.answer import visit_answer
+from ..record.blueprint import Blueprint
+from ..record.fields import Changed, Changes, Gap, Id, Torque, VisitPath, Weighed, hand, once
+from ..record.model import Model, Request
+
+api = Blueprint("rebuild", "/api/visits/<int:visit_id>/rebuild")
+
+Key = Annotated[str, Field(max_length=40)]
+Place = Annotated[str, Field(max_length=120)]
+Words = Annotated[str, Field(max_length=500)]
+Hole = Annotated[str, Field(max_length=12)]
+Clock = Literal["first_at", "compound_at"]
+
+
+class RebuildChanges(Changes, of=Rebuild):
+    """What a hand writes of it."""
+
+
+class SeenAt(Changed[bool]):
+    """Whether what is asked at a step, `side.step.ask`, was seen."""
+
+    asked: Place
+
+
+class LeftOnPart(Changed[bool]):
+    """Whether a part, `side.part`, did not come off after all."""
+
+    part: Place
+
+
+class AcceptedAt(Changed[Words]):
+    """Why what is amiss at a step, `side.step`, is left so."""
+
+    step: Place
+
+
+class MatchedPath(Model):
+    visit_id: Id
+    side: Side
+    matched: Key
+
+
+class WeighedAt(Changed[Weighed]):
+    """What one piece of a set weighs, by its place from 0."""
+
+    place: Annotated[int, Field(ge=0, le=11)]
+
+
+class FastenerPath(Model):
+    visit_id: Id
+    side: Side
+    fastener: Key
+
+
+class FastenerChanges(Changes, of=Tightened):
+    """What a hand writes of it."""
+
+
+class ClockStarted(Request):
+    """A timer on the server's clock: the first pass round, or the compound on."""
+
+    what: Clock
+
+
+class ClockStopped(ClockStarted):
+    was: Annotated[str, Field(max_length=40)]
+
+
+class TorqueStated(Request):
+    """What a source says of a fastener of this machine."""
+
+    kind: Annotated[str, Field(max_length=60)]
+    fastener: Key
+    tightness: Tightness
+    torque: Torque = None
+    origin: Origin
+    sure: bool = False
+
+
+class TorqueNumber(Request):
+    stated_id: Id
+
+
+@api.patch("")
+def rebuild(path: VisitPath, body: RebuildChanges) -> Response:
+    store.change(connection(), path.visit_id, body.edits(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/seen")
+def seen(path: VisitPath, body: SeenAt) -> Response:
+    store.see(connection(), path.visit_id, body.asked, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/left-on")
+def left_on(path: VisitPath, body: LeftOnPart) -> Response:
+    store.left_on(connection(), path.visit_id, body.part, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/accepted")
+def accepted(path: VisitPath, body: AcceptedAt) -> Response:
+    store.accept(connection(), path.visit_id, body.step, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.put("/matched/<string:side>/<string:matched>/mass")
+def mass(path: MatchedPath, body: WeighedAt) -> Response:
+    store.weigh(connection(), path.visit_id, path.side, path.matched, body.place, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.put("/matched/<string:side>/<string:matched>/radius")
+def radius(path: MatchedPath, body: Changed[Gap]) -> Response:
+    """The radius the centres of a set turn on."""
+    store.measure_radius(connection(), path.visit_id, path.side, path.matched, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/fasteners/<string:side>/<string:fastener>")
+def fastener(path: FastenerPath, body: FastenerChanges) -> Response:
+    """What was done about a fastener."""
+    store.tighten(connection(), path.visit_id, path.side, path.fastener, body.edits(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.post("/fasteners/<string:side>/<string:fastener>/clock")
+def clock(path: FastenerPath, body: ClockStarted) -> Response:
+    once(lambda: store.clock(connection(), path.visit_id, path.side, path.fastener, body.what, hand()))
+    return visit_answer(path.visit_id)
+
+
+@api.post("/fasteners/<string:side>/<string:fastener>/clock/stop")
+def stop_clock(path: FastenerPath, body: ClockStopped) -> Response:
+    once(lambda: store.stop_clock(connection(), path.visit_id, path.side, path.fastener, body.what, body.was, hand()))
+    return visit_answer(path.visit_id)
+
+
+@api.post("/torques")
+def state_torque(path: VisitPath, body: TorqueStated) -> Response:
+    """What a source says of a fastener of this visit's clutches."""
+    machine = visits.get(connection(), path.visit_id).machine_id
+    once(
+        lambda: torques.state(
+            connection(), body.kind, body.fastener, body.tightness, body.torque, body.origin, hand(),
+            machine_id=machine, sure=body.sure,
+        )
+    )  # fmt: skip
+    return visit_answer(path.visit_id)
+
+
+@api.post("/torques/choose")
+def choose_torque(path: VisitPath, body: TorqueNumber) -> Response:
+    """The statement the workshop goes by on this machine, where sources conflict."""
+    machine = visits.get(connection(), path.visit_id).machine_id
+    once(lambda: torques.choose(connection(), machine, body.stated_id, hand()))
+    return visit_answer(path.visit_id)
+
+
+@api.post("/torques/withdraw")
+def withdraw_torque(path: VisitPath, body: TorqueNumber) -> Response:
+    machine = visits.get(connection(), path.visit_id).machine_id
+    once(lambda: torques.withdraw(connection(), machine, body.stated_id, hand()))
+    return visit_answer(path.visit_id)

@@ -1,0 +1,296 @@
+"""Answers to “what do I fit?”: searches over the shelf, each kept under what it looks at, with their progress."""
+
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from hashlib import sha256
+from threading import Event, Lock
+from typing import Annotated, Literal
+
+from flask import Response
+from pydantic import Field
+
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.plan.plan import Answer, PlanDocument
+from jaxel.core.formats.plan.stock import StockDocument
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.trade.kinds.schools import followed
+from jaxel.core.trade.setup.slots import slots
+from jaxel.core.trade.shelf.answers import TuningOrder
+from jaxel.core.trade.shelf.planner import plan
+from jaxel.core.trade.shelf.shelf import StockPart, narrowed, part_named
+from jaxel.core.words import q
+from jaxel.store.db import NotFound
+from jaxel.store.kinds import choices
+from jaxel.store.setup.calibrated import applied
+from jaxel.store.shelf import shelf
+from jaxel.store.visit import visits
+from jaxel.store.visit.visits import Visit
+
+from ..database import connection
+from ..errors import Refusal
+from ..record.answer import answer
+from ..record.blueprint import Blueprint
+from ..record.fields import Id, VisitPath
+from ..record.model import Model, Request
+from ..setup.bench import slot_names
+
+api = Blueprint("planning", "/api/visits/<int:visit_id>/setup/plan")
+
+FIRST_WAIT_S = 0.35
+"""How long a request waits for a search that may be done at once."""
+
+AT_ONCE = 120_000
+"""Combinations a search looks at unasked: some seconds' work."""
+
+MOST_KEPT = 32
+TOP = 12
+
+
+class PlanBody(Request):
+    """What may be changed, slots by key; left out, all of them."""
+
+    may: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=40)] | None = None
+
+
+class SearchPath(Model):
+    visit_id: Id
+    search: Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
+
+
+class AnswerChange(Model):
+    """One slot of an answer: what it holds now and then, by which part, and its share of the change [rpm]."""
+
+    slot: str
+    name: str
+    was: str
+    becomes: str
+    part: str
+    engagement_rpm: float
+    shift_rpm: float
+
+
+class FillView(Model):
+    """What is put on the tray to take an answer up."""
+
+    slot: str
+    part: int | None
+    numbers: dict[str, float]
+
+
+class AnswerView(Model):
+    """One answer, as it is ranked: what to change, what it does, how sure that is, and why it stands where it does."""
+
+    kit: str
+    changes: list[AnswerChange]
+    fills: list[FillView]
+    engagement_rpm: float
+    engagement_sd_rpm: float
+    shift_rpm: float
+    shift_sd_rpm: float
+    spread_rpm: float
+    full_shift_rpm: float
+    least_grip: float
+    probability: float
+    inside: bool
+    teardown: str
+    price: float
+    minutes: float
+    why: str
+    for_rider: str
+    behind: str
+
+
+class ReachLine(Model):
+    """Values that would do it, and no part here has."""
+
+    words: str
+    engagement_rpm: float
+    shift_rpm: float
+
+
+class MaySlot(Model):
+    slot: str
+    name: str
+
+
+class PlanSearchView(Model):
+    """A search: its state and the share done; its answers once it is done, and what would do it where none does.
+
+    `left_out`, what it did not look at, for there would have been too many combinations.
+    """
+
+    search: str
+    state: Literal["searching", "done", "given up", "refused"]
+    share: float
+    slots: list[MaySlot]
+    order: str
+    combinations: int
+    parts: int
+    left_out: list[str]
+    answers: list[AnswerView]
+    reach: list[ReachLine]
+    refused: Refusal | None
+
+
+class _GivenUp(Exception):
+    """The hand wants the answer no more."""
+
+
+@dataclass
+class _Search:
+    """A search under way or done."""
+
+    document: SetupDocument
+    parts: list[StockPart]
+    order: TuningOrder
+    left_out: list[str]
+    share: float = 0.0
+    found: PlanDocument | None = None
+    refused: InvalidValue | None = None
+    stop: Event = field(default_factory=Event)
+    ended: Event = field(default_factory=Event)
+
+    def watch(self, share: float) -> None:
+        self.share = share
+        if self.stop.is_set():
+            raise _GivenUp
+
+    @property
+    def state(self) -> Literal["searching", "done", "given up", "refused"]:
+        if self.found is not None:
+            return "done"
+        if self.refused is not None:
+            return "refused"
+        return "given up" if self.stop.is_set() else "searching"
+
+
+_searches: dict[str, _Search] = {}
+_lock = Lock()
+_worker = ThreadPoolExecutor(1, thread_name_prefix="plan")
+
+
+def _run(search: _Search, stock: StockDocument | None, calibration: str | None) -> None:
+    try:
+        if search.stop.is_set():
+            return
+        known = applied(calibration) if calibration else None
+        search.found = plan(search.document, stock, known, TOP, order=search.order, watch=search.watch)
+    except _GivenUp:
+        pass
+    except InvalidValue as error:
+        search.refused = error
+    except Exception:
+        search.refused = InvalidValue("plan", "could not be worked out for this set-up")
+        raise
+    finally:
+        search.ended.set()
+
+
+@api.post("", responses={"200": PlanSearchView})
+def begin(path: VisitPath, body: PlanBody) -> Response:
+    """Look for what lands in the window among the parts on the shelf, from the set-up as recorded.
+
+    The same question asked again is the same search, done or under way.
+    """
+    visit = visits.get(connection(), path.visit_id)
+    document = visit.left.in_use(visit.left_width_mm, visit.conditions, visit.target)
+    parts = list(shelf.stocked(connection()).values())
+    may = None if body.may is None else frozenset(body.may)
+    stock, left_out = narrowed(document, parts, visit.kinds, may, AT_ONCE)
+    weights_first = followed("tuning_order", choices.made(connection())).key == "weights"
+    order: TuningOrder = "weights" if weights_first else "spring"
+    on = visit.calibration.text if visit.calibration else None
+    asked = "\n".join([write_setup(document), repr(stock), order, on or ""])
+    key = sha256(asked.encode()).hexdigest()
+    with _lock:
+        search = _searches.get(key)
+        if search is None or search.stop.is_set():
+            search = _searches[key] = _Search(document, parts, order, left_out)
+            for old in list(_searches)[:-MOST_KEPT]:
+                _searches.pop(old).stop.set()
+            _worker.submit(_run, search, stock, on)
+    search.ended.wait(FIRST_WAIT_S)
+    return answer(_view(key, search, visit))
+
+
+@api.get("/<search>", responses={"200": PlanSearchView})
+def progress(path: SearchPath) -> Response:
+    search = _found(path.search)
+    search.ended.wait(FIRST_WAIT_S)
+    return answer(_view(path.search, search, visits.get(connection(), path.visit_id)))
+
+
+@api.post("/<search>/cancel", responses={"200": PlanSearchView})
+def cancel(path: SearchPath, body: Request) -> Response:
+    """Give a search up; one that is done stays done."""
+    search = _found(path.search)
+    search.stop.set()
+    return answer(_view(path.search, search, visits.get(connection(), path.visit_id)))
+
+
+def _found(key: str) -> _Search:
+    search = _searches.get(key)
+    if search is None:
+        raise NotFound("search: ask again")
+    return search
+
+
+def _view(key: str, search: _Search, visit: Visit) -> PlanSearchView:
+    found = search.found
+    document = search.document
+    keys = [slot.key for slot in slots(document, visit.kinds)]
+    names = slot_names(document, keys)
+    return PlanSearchView(
+        search=key,
+        state=search.state,
+        share=1.0 if found else round(search.share, 3),
+        slots=[MaySlot(slot=each, name=names[each]) for each in keys],
+        order=search.order,
+        combinations=found.combinations if found else 0,
+        parts=len(search.parts),
+        left_out=list(slot_names(document, search.left_out).values()),
+        answers=[_answer(document, search.parts, each) for each in found.answers] if found else [],
+        reach=[
+            ReachLine(
+                words=", ".join(_value(document, each) for each in line.values),
+                engagement_rpm=line.engagement_rpm,
+                shift_rpm=line.shift_mean_rpm,
+            )
+            for line in (found.reach[:3] if found else [])
+        ],
+        refused=Refusal(field=search.refused.field, reason=search.refused.reason) if search.refused else None,
+    )
+
+
+def _value(document: SetupDocument, value: object) -> str:
+    slot, unit = getattr(value, "slot", ""), getattr(value, "unit", "")
+    now, needed = getattr(value, "now", 0.0), getattr(value, "needed", 0.0)
+    name = slot_names(document, [slot])[slot]
+    end = {"force_start_n": " start", "force_finish_n": " finish"}.get(getattr(value, "field", "").rsplit(".")[-1], "")
+    return f"{name}{end} {q(now, unit)} → {q(needed, unit)}"
+
+
+def _answer(document: SetupDocument, parts: list[StockPart], found: Answer) -> AnswerView:
+    names = slot_names(document, [each.slot for each in found.changes])
+    kit = next((each for each in parts if found.kit and each.number == found.kit), None)
+    fills = []
+    for each in found.changes:
+        part = part_named(document, parts, each.slot, each.part, each.numbers)
+        numbers = {k: v for k, v in each.numbers.items() if part is None or k.startswith("load_pieces.")}
+        fills.append(FillView(slot=each.slot, part=part.id if part else None, numbers=numbers))
+    return AnswerView(
+        kit=found.kit,
+        changes=[
+            AnswerChange(
+                slot=each.slot, name=names[each.slot], was=each.from_, becomes=each.to, part=each.part,
+                engagement_rpm=each.engagement_rpm, shift_rpm=each.shift_mean_rpm,
+            )
+            for each in found.changes
+        ],
+        fills=[FillView(slot="kit", part=kit.id, numbers={})] if kit else fills,
+        engagement_rpm=found.engagement_rpm, engagement_sd_rpm=found.engagement_sd_rpm,
+        shift_rpm=found.shift_mean_rpm, shift_sd_rpm=found.shift_sd_rpm, spread_rpm=found.spread_rpm,
+        full_shift_rpm=found.full_shift_rpm, least_grip=found.least_grip, probability=found.probability,
+        inside=found.inside, teardown=found.teardown, price=found.price, minutes=found.minutes,
+        why=found.why, for_rider=found.for_rider, behind=found.behind,
+    )  # fmt: skip

@@ -1,0 +1,181 @@
+"""Strip & inspect: how far it is opened, marks, what was found of each item, what to order, where a groove is felt."""
+
+import csv
+import io
+from typing import Annotated
+
+from flask import Response
+from pydantic import Field
+
+from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.trade.kinds.kinds import Side
+from jaxel.core.trade.strip.inspection import ItemLook
+from jaxel.core.trade.strip.rings import Felt, felt
+from jaxel.core.trade.strip.strip import Strip
+from jaxel.store.db import reading
+from jaxel.store.machine import photos
+from jaxel.store.strip import strip as store
+from jaxel.store.visit import visits
+
+from ..belt.view import assessed
+from ..database import connection
+from ..record.answer import answer, visit_answer
+from ..record.blueprint import Blueprint
+from ..record.fields import Changed, Changes, Id, VisitPath, hand, once
+from ..record.fields import Reading as TypedReading
+from ..record.model import Model, Request
+from .view import strip_view
+
+api = Blueprint("strip", "/api/visits/<int:visit_id>/strip")
+
+Key = Annotated[str, Field(max_length=40)]
+Words = Annotated[str, Field(max_length=500)]
+
+
+class StripChanges(Changes, of=Strip):
+    """What a hand writes of it."""
+
+
+class MarkedPart(Changed[bool]):
+    """Whether a part, `side.part`, was marked before it was separated."""
+
+    part: Annotated[str, Field(max_length=60)]
+
+
+class VariantAnswer(Changed[Annotated[str, Field(max_length=40)]]):
+    """How a clutch is made: the answer to a question of its kind, empty for not looked at."""
+
+    side: Side
+    variant: Key
+
+
+class ItemPath(Model):
+    visit_id: Id
+    side: Side
+    item: Key
+
+
+class LookChanges(Changes, of=ItemLook):
+    """What a hand writes of it."""
+
+
+class PlaceReading(Changed[TypedReading]):
+    """A reading of an item at one of its places, from 0."""
+
+    place: Annotated[int, Field(ge=0, le=23)]
+
+
+class RingScore(Changed[Annotated[int, Field(ge=0, le=3)] | None]):
+    """The score of one ring of a face, from the hub."""
+
+    place: Annotated[int, Field(ge=0, le=4)]
+
+
+class SidePath(Model):
+    visit_id: Id
+    side: Side
+
+
+class FeltView(Model):
+    """Where on the road a groove of each ring is felt, by clutch."""
+
+    primary: list[Felt]
+    secondary: list[Felt]
+
+
+class ItemPhotos(Model):
+    """Photos of the items of a visit: their ids by item, `side.item`."""
+
+    photos: dict[str, list[int]]
+
+
+@api.patch("")
+def strip(path: VisitPath, body: StripChanges) -> Response:
+    store.change(connection(), path.visit_id, body.edits(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/marked")
+def marked(path: VisitPath, body: MarkedPart) -> Response:
+    store.mark(connection(), path.visit_id, body.part, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/variants")
+def variant(path: VisitPath, body: VariantAnswer) -> Response:
+    store.answer(connection(), path.visit_id, body.side, body.variant, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/items/<string:side>/<string:item>")
+def look(path: ItemPath, body: LookChanges) -> Response:
+    """What was found of an item."""
+    store.look(connection(), path.visit_id, path.side, path.item, body.edits(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.put("/items/<string:side>/<string:item>/reading")
+def item_reading(path: ItemPath, body: PlaceReading) -> Response:
+    store.read(connection(), path.visit_id, path.side, path.item, "readings", body.place, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.put("/items/<string:side>/<string:item>/ring")
+def ring(path: ItemPath, body: RingScore) -> Response:
+    store.read(connection(), path.visit_id, path.side, path.item, "rings", body.place, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.post("/clutches/<string:side>/rest")
+def rest(path: SidePath, body: Request) -> Response:
+    """Everything of a clutch that nothing was said of was not reached."""
+    once(lambda: store.rest_not_reached(connection(), path.visit_id, path.side, hand()))
+    return visit_answer(path.visit_id)
+
+
+@api.get("/felt", responses={"200": FeltView})
+def where_felt(path: VisitPath) -> Response:
+    """At which ratio and road speed each ring of the faces is felt, of the set-up as found."""
+    with in_document_terms():
+        run = predict(visits.get(connection(), path.visit_id).as_found().core())
+    return answer(FeltView(primary=felt(run, "primary"), secondary=felt(run, "secondary")))
+
+
+@api.get("/photos", responses={"200": ItemPhotos})
+def item_photos(path: VisitPath) -> Response:
+    visits.get(connection(), path.visit_id)
+    found: dict[str, list[int]] = {}
+    for photo in photos.of_visit(connection(), path.visit_id):
+        found.setdefault(photo.subject, []).append(photo.id)
+    return answer(ItemPhotos(photos=found))
+
+
+@api.get("/parts.csv", responses={"200": None})
+def parts_csv(path: VisitPath) -> Response:
+    """What to order, in pieces and packs."""
+    with reading(connection()):
+        visit = visits.get(connection(), path.visit_id)
+        lines = strip_view(connection(), visit, assessed(visit)).parts
+    out = io.StringIO()
+    write = csv.writer(out)
+    write.writerow(["part", "number", "make", "pieces", "pieces a pack", "packs", "price", "superseded by", "note"])
+    for line in lines:
+        write.writerow(
+            [
+                safe(line.kind), safe(line.number), safe(line.make), line.pieces, line.pack or "", line.packs,
+                "" if line.price is None else f"{line.price:.2f}", safe(line.superseded_by), safe(line.supplier_note),
+            ]
+        )  # fmt: skip
+    response = Response(out.getvalue(), mimetype="text/csv")
+    response.headers["Content-Disposition"] = f'attachment; filename="parts-visit-{path.visit_id}.csv"'
+    return response
+
+
+def safe(text: str) -> str:
+    """A text as a spreadsheet may open it: what it would take for a formula stands behind a quote.
+
+    >>> safe("=1+1"), safe("B-3")
+    ("'=1+1", 'B-3')
+    """
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text

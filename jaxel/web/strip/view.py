@@ -1,0 +1,265 @@
+"""Strip & inspect as its page shows it: items with what was decided, what to order, what explains the complaint."""
+
+import sqlite3
+from dataclasses import asdict, replace
+from functools import lru_cache
+
+from jaxel.core.trade.belt.look import patterns
+from jaxel.core.trade.belt.wear import BeltAssessment
+from jaxel.core.trade.kinds.kind_file import Depth, Finding, Remedy, WearItem
+from jaxel.core.trade.kinds.kinds import Kinds, Side
+from jaxel.core.trade.kinds.schools import followed
+from jaxel.core.trade.strip.diagnosis import Likely, Telling, network_of, symptoms, symptoms_in
+from jaxel.core.trade.strip.inspection import Check
+from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
+from jaxel.core.trade.strip.strip import clutches
+from jaxel.store.kinds import choices
+from jaxel.store.shelf import parts
+from jaxel.store.visit.visits import Visit
+
+from ..record.model import Model
+
+MOST_CAUSES = 6
+MOST_TELLING = 3
+
+
+class ItemLimitView(Model):
+    """A limit in force, in the item's unit; `own`, the workshop's."""
+
+    value: float
+    origin: str
+    own: bool
+
+
+class OrderLine(Model):
+    """A line of a parts list."""
+
+    kind: str
+    pieces: int
+    packs: int
+    left_over: int
+    price: float | None
+    number: str
+    make: str
+    pack: int | None
+    superseded_by: str
+    supplier_note: str
+
+
+class AlternativeView(Model):
+    """One way to put an item right; None where a price is not known."""
+
+    key: str
+    name: str
+    now: float | None
+    next_time: float | None
+    lines: list[OrderLine]
+    tool: str
+    tool_price: float | None
+    minutes: int
+    manual: str
+    life_km: float | None
+    lacks: list[str]
+
+
+class ItemView(Model):
+    """An item reached: what was said of it and what follows."""
+
+    side: Side
+    key: str
+    name: str
+    looked: str
+    because: str
+    readings: list[float | None]
+    rings: list[int | None]
+    grade: str
+    compared: str
+    note: str
+    overruled: Finding | None
+    reason: str
+    remedy: str
+    limit: ItemLimitView | None
+    finding: Finding | None
+    decision: Finding | None
+    sentences: list[str]
+    waits_for: list[str]
+    open: str
+    check: Check | None
+    wear: float | None
+    alternatives: list[AlternativeView]
+    belts_of_waiting: float | None
+
+
+class ClutchView(Model):
+    """A clutch at the strip, and what was `answered` of how it is made, by question."""
+
+    side: Side
+    kind: str
+    name: str
+    answered: dict[str, str]
+
+
+class ChanceView(Model):
+    """Something told or found, and the chance of a cause from then on."""
+
+    what: str
+    chance: float
+
+
+class CauseView(Model):
+    """A cause with its chance from before anything was known, and after each thing told or found."""
+
+    key: str
+    name: str
+    prior: float
+    chance: float
+    steps: list[ChanceView]
+
+
+class TellingView(Model):
+    key: str
+    name: str
+    bits: float
+
+
+class InspectionView(Model):
+    """What was looked at of the clutches, what is to be ordered, and what explains the complaint.
+
+    `suggested`, symptoms whose words stand in it.
+    """
+
+    depth: Depth | None
+    marked: list[str]
+    spring_note: str
+    clutches: list[ClutchView]
+    items: list[ItemView]
+    parts: list[OrderLine]
+    parts_price: float | None
+    causes: list[CauseView]
+    telling: list[TellingView]
+    suggested: list[str]
+
+
+def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAssessment | None) -> InspectionView:
+    """A visit's strip, inside the caller's reading."""
+    # Parts and prices are looked up only where something is to be put right.
+    worn = bool(list(visit.inspection.items()))
+    offers = parts.offers(connection) if worn else {}
+    tools = parts.tools_lacking(connection) if worn else {}
+    life = next((offer.life_km for kind, offer in offers.items() if kind == "belt"), None)
+    chosen = choices.made(connection)
+    inspection = visit.inspection
+    renew = [(side, remedy) for side, _, remedy in inspection.to_put_right()]
+    lines = parts_list(renew, offers)
+    known = evidence(visit, assessed)
+    told = any(known.values())  # nothing is explained while nothing is amiss
+    ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
+    return InspectionView(
+        depth=inspection.strip.depth,
+        marked=list(inspection.strip.marked),
+        spring_note=inspection.strip.spring_note,
+        clutches=[
+            ClutchView(side=side, kind=kind.key, name=kind.name, answered=visit.kinds.answers(side))
+            for side, kind in clutches(visit.kinds)
+        ],
+        items=[_item(visit, side, item, offers, tools, life, chosen) for side, item in inspection.items()],
+        parts=[line_view(line) for line in lines],
+        parts_price=None if any(line.price is None for line in lines) else sum(line.price or 0.0 for line in lines),
+        causes=[_cause(each) for each in ranked[:MOST_CAUSES]],
+        telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
+        suggested=symptoms_in(visit.intake.complaint),
+    )
+
+
+def _cause(found: Likely) -> CauseView:
+    steps = [ChanceView(what=what, chance=chance) for what, chance in found.steps]
+    return CauseView(key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps)
+
+
+def evidence(visit: Visit, assessed: BeltAssessment | None) -> dict[str, bool]:
+    """What the network of causes learns of a visit: symptoms, faults as found, the belt, the items, in that order."""
+    known = dict.fromkeys(visit.intake.symptoms, True)
+    known |= {f"fault:{each.fault.kind}": True for each in visit.faults}
+    if assessed is not None:
+        known["belt:worn"] = assessed.narrow
+    marks = [each.mark for each in visit.marks]
+    for pattern in patterns(marks, visit.found.belt.outer_circumference_mm):
+        known |= dict.fromkeys(pattern.shows, True)
+    known |= visit.inspection.evidence()
+    seen = set(network_of(visit.kinds).observables)
+    return {name: there for name, there in known.items() if name in seen}
+
+
+@lru_cache(maxsize=256)
+def _explained(kinds: Kinds, known: tuple[tuple[str, bool], ...]) -> tuple[list[Likely], list[Telling]]:
+    network = network_of(kinds)
+    shown = {each.key for each in symptoms()}
+    checks = [name for name in network.observables if name not in shown and not name.startswith("fault:")]
+    return network.ranked(dict(known)), network.most_telling(dict(known), checks)
+
+
+def _item(
+    visit: Visit,
+    side: Side,
+    item: WearItem,
+    offers: dict[str, PartOffer],
+    tools: dict[str, float | None],
+    belt_life_km: float | None,
+    chosen: dict[str, str],
+) -> ItemView:
+    inspection = visit.inspection
+    look, verdict, limit = inspection.look(side, item), inspection.verdict(side, item), inspection.limit(side, item)
+    worn = verdict.decision in ("watch", "replace") or verdict.finding == "replace"
+    ways = alternatives(_in_order(item, chosen), offers, tools) if worn else []
+    eats = worn and item.eats_belts
+    return ItemView(
+        side=side,
+        key=item.key,
+        name=item.name,
+        **{name: getattr(look, name) for name in ("looked", "because", "grade", "compared", "note", "overruled")},
+        reason=look.reason,
+        remedy=look.remedy,
+        readings=list(look.readings),
+        rings=list(look.rings),
+        limit=ItemLimitView(value=limit.value, origin=limit.origin, own=limit.own) if limit else None,
+        finding=verdict.finding,
+        decision=verdict.decision,
+        sentences=list(verdict.sentences),
+        waits_for=list(verdict.waits_for),
+        open=verdict.open,
+        check=verdict.check,
+        wear=verdict.wear,
+        alternatives=[_alternative(each, chosen) for each in ways],
+        belts_of_waiting=belts_of_waiting(item.check_km, belt_life_km) if eats else None,
+    )
+
+
+def _in_order(item: WearItem, chosen: dict[str, str]) -> list[Remedy]:
+    """Remedies with the one of the workshop's school first, where practice differs on this item."""
+    school = followed("worn_bushing", chosen).key if item.key == "arm_bushing" else ""
+    return sorted(item.remedy, key=lambda each: not (school and each.key.startswith(school)))
+
+
+def _alternative(found: Alternative, chosen: dict[str, str]) -> AlternativeView:
+    if found.key == "dress":  # how it is dressed is the workshop's choice, after the manual's
+        how = [followed(question, chosen).name for question in ("abrasive", "sheave_finish")]
+        found = replace(found, name=f"{found.name}: {', '.join(how)}")
+    values = asdict(found) | {"lines": [line_view(line) for line in found.lines], "lacks": list(found.lacks)}
+    return AlternativeView(**values)
+
+
+def line_view(line: Line) -> OrderLine:
+    """A line of a parts list as pages and files show it."""
+    offer = line.offer
+    return OrderLine(
+        kind=line.kind,
+        pieces=line.pieces,
+        packs=line.packs,
+        left_over=line.left_over,
+        price=line.price,
+        number=offer.number if offer else "",
+        make=offer.make if offer else "",
+        pack=offer.pack if offer else None,
+        superseded_by=offer.superseded_by if offer else "",
+        supplier_note=offer.supplier_note if offer else "",
+    )

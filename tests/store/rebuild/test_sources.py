@@ -1,0 +1,73 @@
+"""The store of putting back, line-up, break-in and close: kept, undone, refused, and named at sign-off."""
+
+from typing import Any
+
+from jaxel.core.errors import Implausible, InvalidValue
+from jaxel.core.trade.rebuild.tightening import wanted
+from jaxel.core.units import FOOT_POUND
+from jaxel.store.db import NotFound
+from jaxel.store.machine import machines, upkeep
+from jaxel.store.rebuild import torques
+from tests.examples import example, read
+from tests.store.cases.back_together_case import Opened
+from tests.store.cases.belt_and_strip_case import KINDS
+
+
+class Sources(Opened):
+    PLACE = ("bolt-in-helix-secondary", "helix_screws")
+
+    def said(self):
+        found = torques.of_machine(self.db, self.machine, self.held().kinds)
+        return found.statements.get(self.PLACE, []), found.chosen.get(self.PLACE)
+
+    def test_two_sources_and_the_one_that_holds_here(self):
+        elsewhere = torques.state(self.db, *self.PLACE, "torque", 14.0, "manual")
+        (shown,) = self.said()[0]
+        self.assertEqual((shown.whose, shown.words), ("another machine's or not known whose", shown.words))
+        # Nobody knows whose it is: it holds nowhere, and is gone by on no machine.
+        self.assertIsNone(wanted(torques.fastener_of(*self.PLACE), self.said()[0], elsewhere).by)
+        self.assertRaises(NotFound, torques.choose, self.db, self.machine, elsewhere)
+        manual = torques.state(self.db, *self.PLACE, "torque", 13.5, "manual", machine_id=self.machine)
+        sheet = torques.state(self.db, *self.PLACE, "torque", 11.5, "part maker's sheet", machine_id=self.machine)
+        self.assertEqual([(each.own, each.whose) for each in self.said()[0]],
+                         [(True, "manual"), (True, "part maker's sheet"), (False, shown.whose)])  # fmt: skip
+        torques.choose(self.db, self.machine, sheet)
+        self.assertEqual(self.said()[1], sheet)
+        torques.withdraw(self.db, self.machine, manual)
+        self.assertEqual([each.id for each in self.said()[0]], [sheet, elsewhere])
+        self.assertRaises(NotFound, torques.withdraw, self.db, self.machine, manual)
+        self.assertRaises(NotFound, torques.choose, self.db, self.machine, manual)
+
+    def test_a_machine_withdraws_its_own_and_what_is_nobodys(self):
+        neighbour = machines.bring_in(self.db, read(example("mountain-sled")), "sled", "Maren")
+        upkeep.change(self.db, neighbour, KINDS)
+        theirs = torques.state(self.db, *self.PLACE, "torque", 12.0, "manual", machine_id=neighbour)
+        nobodys = torques.state(self.db, *self.PLACE, "torque", 14.0, "manual")
+        self.assertEqual({each.id: each.ours for each in self.said()[0]}, {theirs: False, nobodys: True})
+        self.assertRaises(NotFound, torques.withdraw, self.db, self.machine, theirs)
+        torques.withdraw(self.db, self.machine, nobodys)
+        self.assertEqual([each.id for each in self.said()[0]], [theirs])
+
+    def test_a_double_brings_its_statements_along(self):
+        double = machines.bring_in(self.db, read(example("mountain-sled")), "sled", "Maren")
+        upkeep.change(self.db, double, KINDS)
+        stated = torques.state(self.db, *self.PLACE, "torque", 12.0, "manual", machine_id=double)
+        torques.choose(self.db, double, stated)
+        upkeep.merge(self.db, self.machine, double)
+        self.assertEqual((self.said()[0][0].torque_nm, self.said()[1]), (12.0, stated))
+
+    def test_what_cannot_be_stated(self):
+        cases: tuple[tuple[Any, str], ...] = (
+            (("steam", "helix_screws", "torque", 14.0, "manual"), "fastener"),
+            ((*self.PLACE, "torque", None, "manual"), "torque"), ((*self.PLACE, "snug", 14.0, "manual"), "torque"),
+            ((*self.PLACE, "torque", 14.0, "a friend"), "origin"), ((*self.PLACE, "hard", None, "manual"), "tightness"),
+            ((*self.PLACE, "torque", -1.0, "manual"), "torque"), ((*self.PLACE, "torque", 9e9, "manual"), "torque"),
+        )  # fmt: skip
+        for values, field in cases:
+            with self.subTest(values), self.assertRaises(InvalidValue) as caught:
+                torques.state(self.db, *values)
+            self.assertEqual(caught.exception.field, field)
+        with self.assertRaises(Implausible) as asked:
+            torques.state(self.db, *self.PLACE, "torque", 60 * FOOT_POUND, "manual")
+        self.assertEqual(asked.exception.meant, {"torque": "60 in-lb"})
+        self.assertEqual(self.said()[0], [])

@@ -1,0 +1,26 @@
+"""Everything is in reach: in one view, by key, read aloud, at any size, with words of any length, and on paper."""
+
+from playwright.sync_api import expect
+
+from tests.ui.cases.reach_case import DESK, Sized
+
+
+class Printed(Sized):
+    def test_white_from_any_theme_on_one_page_with_a_line_to_sign(self):
+        for theme in ("light", "dark"):
+            self.at(DESK, color_scheme=theme)
+            page = self.page
+            self.open("/visits/1/hand-over")
+            self.settle()
+            page.emulate_media(media="print", color_scheme=theme)
+            sheet = page.get_by_role("article")
+            for words in ("Fellside Clutch Bench", "% humidity", "Technician", "Received by"):
+                expect(sheet).to_contain_text(words)
+            expect(sheet.get_by_text("Received by")).to_be_visible()
+            ground = "e => getComputedStyle(e).backgroundColor"
+            self.assertEqual(
+                page.evaluate("getComputedStyle(document.documentElement).backgroundColor"), "rgb(255, 255, 255)"
+            )
+            self.assertEqual(sheet.evaluate(ground), "rgb(255, 255, 255)")
+            self.assertEqual(sheet.evaluate("e => getComputedStyle(e).color"), "rgb(0, 0, 0)")
+            self.assertEqual(page.pdf(format="A4").count(b"/Type /Page\n"), 1)

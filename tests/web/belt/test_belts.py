@@ -1,0 +1,37 @@
+"""Belt, strip, guide, parts and dues over HTTP: what is shown is the core's, and nonsense is refused by its field."""
+
+from jaxel.core.trade.belt.trend import trend_of
+from tests.web.cases.belt_and_strip_case import Case
+
+
+class Belts(Case):
+    def test_a_life_and_its_trend_are_the_cores(self):
+        for km, width in ((600, 36.3), (1500, 35.9)):
+            self.send("PATCH", "/intake", odometer_km=km)
+            for place in (1, 2, 3):
+                self.send("PUT", "/belt/reading", place=place, now=width)
+            if km == 600:
+                reason = {"edit": self.visit["edit"], "by": "Jo", "reason": "no time"}
+                self.sent("POST", f"{self.at}/unrepaired", reason)
+                self.visit = self.client.post(f"/api/machines/{self.machine}/visits", json={}).json
+                self.at = f"/api/visits/{self.visit['id']}"
+        life = self.client.get("/api/belts/1").json
+        self.assertEqual([(each["use"], round(each["width_mm"], 6)) for each in life["points"]],
+                         [(600, 36.3), (1500, 35.9)])  # fmt: skip
+        told = trend_of([600, 1500], [36.3, 35.9], life["limit_mm"])
+        self.assertAlmostEqual(life["trend"]["left_from"], told.left_from)
+        self.assertAlmostEqual(life["trend"]["wear_mm_per_1000"], 0.4 / 0.9)
+        code = self.client.get("/api/belts/1/code.svg")
+        self.assertEqual((code.status_code, life["coded"]), (404, False))  # no phone opens a loopback name
+
+    def test_a_machine_that_counts_hours_has_a_trend_by_hours(self):
+        self.send("PATCH", "/intake", odometer_h=50)
+        self.send("PUT", "/belt/reading", place=1, now=36.3)
+        life = self.client.get("/api/belts/1").json
+        self.assertEqual((life["unit"], [each["use"] for each in life["points"]]), ("h", [50]))
+
+    def test_a_belt_without_a_width_is_predicted_as_last_known(self):
+        left = self.visit["left"]["key"]
+        self.send("PATCH", "/belt", no_width="broke")
+        self.assertEqual(self.visit["left"]["key"], left)
+        self.refused(self.send("PATCH", "/belt", decision="spare"), 422, "decision", "no width")
