@@ -6,6 +6,7 @@ from typing import Any
 
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.kinds.kinds import Side
+from jaxel.core.trade.rebuild.done import NOTHING_DONE
 from jaxel.core.trade.record.facts import Origin
 from jaxel.core.trade.record.scope import Scope
 from jaxel.core.trade.setup.slots import numbers
@@ -15,7 +16,7 @@ from jaxel.core.units import RPM
 from jaxel.store.belt import belt_checks
 from jaxel.store.edits import Edit
 from jaxel.store.line_up import line_up
-from jaxel.store.rebuild import rebuild, torques
+from jaxel.store.rebuild import done, rebuild, torques
 from jaxel.store.run import road_tests
 from jaxel.store.setup import fitting
 from jaxel.store.strip import item_limits, strip
@@ -149,10 +150,18 @@ class Bench:
         for step in self.visit.bench.steps(self.visit.inspection):
             if step.side != side or step.key in but:
                 continue
+            for each, said in step.righted:
+                if not said.how:
+                    self.did(side, each.items[0].key, how="new" if each.needs else "dressed")
             for ask in step.asks:
                 rebuild.see(self.connection, self.id, f"{step.place}.{ask.key}", Edit(False, True), HAND)
             for fastener, _ in step.fasteners:
                 self.tighten(side, fastener.key)
+
+    def did(self, side: Side, item: str, **values: Any) -> None:
+        """What was done about an item decided to be replaced."""
+        held = self.visit.back_together.done.get((side, item), NOTHING_DONE)
+        done.say(self.connection, self.id, side, item, _edits(held, values), HAND)
 
     def tighten(self, side: Side, fastener: str, torque_nm: float | None = None) -> None:
         """What the wrench clicked at, or by whatever else the fastener is tightened."""

@@ -114,6 +114,7 @@ def _step_up(connection: sqlite3.Connection, path: Path) -> None:
         for _, step in waiting:
             step(connection)
         if waiting:
+            import_module("jaxel.store.migrations.pages").write_missing(connection)
             if torn := connection.execute("PRAGMA foreign_key_check").fetchone():
                 raise sqlite3.IntegrityError(f"a row of {torn[0]} would point at nothing in {torn[2]}")
             connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")

@@ -1,11 +1,13 @@
 """A visit brought to where it may be signed off: put back, lined up, broken in by word, counted, its guard on."""
 
 import sqlite3
+from typing import Any
 
+from jaxel.core.trade.rebuild.done import NOTHING_DONE, rightings
 from jaxel.core.trade.visit.stations import stations_of
 from jaxel.store.edits import Edit
 from jaxel.store.line_up import line_up
-from jaxel.store.rebuild import rebuild
+from jaxel.store.rebuild import done, rebuild
 from jaxel.store.visit import close_out, hand_over, visits
 
 LINED_UP = {
@@ -16,6 +18,14 @@ LINED_UP = {
 
 def back_together(db: sqlite3.Connection, visit_id: int, by: str = "Jo") -> None:
     """Everything a close asks for, as a hand would say it."""
+    held = visits.get(db, visit_id)
+    for each in rightings(held.inspection):
+        if not held.bench.done_of(each).how:
+            said: dict[str, Any] = {"how": "new" if each.needs else "dressed"}
+            said |= {"pieces": 2, "found": "all"} if each.broke else {}
+            said |= {"prepared": True, "old_belt": "hardly run"} if each.new_sheave else {}
+            fresh = {name: Edit(getattr(NOTHING_DONE, name), now) for name, now in said.items()}
+            done.say(db, visit_id, *each.place, fresh, by)
     held = visits.get(db, visit_id)
     for step in held.bench.steps(held.inspection):
         for ask in step.asks:

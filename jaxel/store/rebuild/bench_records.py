@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 from jaxel.core.trade.kinds.kinds import Kinds, Side
 from jaxel.core.trade.line_up.break_in import BreakIn, HeatCycle
 from jaxel.core.trade.line_up.line_up import LineUp
+from jaxel.core.trade.rebuild.done import ItemDone
 from jaxel.core.trade.rebuild.opened import for_the_belt, opened_by, together
 from jaxel.core.trade.rebuild.rebuild import Bench, Expected, Rebuild
 from jaxel.core.trade.rebuild.tightening import NOT_SAID, Size, Tightened
@@ -34,15 +35,20 @@ class BackTogether:
     cycles: tuple[HeatCycle, ...] = ()
     counts: tuple[Count, ...] = ()
     usual: Mapping[str, int] = field(default_factory=dict)
+    done: Mapping[tuple[Side, str], ItemDone] = field(default_factory=dict)
 
-    def bench(self, kinds: Kinds, changed: Iterable[str], belt_way: str | None, expected: Expected) -> Bench:
+    def bench(
+        self, kinds: Kinds, changed: Iterable[str], belt_way: str | None, expected: Expected, new_belt: bool | None
+    ) -> Bench:
         """What putting back looks at.
 
         Parameters: `changed`, the slots whose change was recorded; `belt_way`, the way the belt came off,
-        empty where that is not said, None where it stayed on.
+        empty where that is not said, None where it stayed on; `new_belt`, whether a new one goes on, None where the
+        visit has none.
         """
         with_belt = {} if belt_way is None else for_the_belt(kinds, belt_way)
-        return Bench(self.rebuild, self.tightened, together(opened_by(changed, kinds), with_belt), expected)
+        otherwise = together(opened_by(changed, kinds), with_belt)
+        return Bench(self.rebuild, self.tightened, otherwise, expected, self.done, new_belt)
 
 
 NOTHING_SAID = BackTogether()
@@ -64,6 +70,7 @@ def of_visit(
         tuple(record_of("heat_cycle", row) for row in rows("heat_cycle")),
         tuple(record_of("counted", row) for row in rows("counted")),
         _usual(connection, visit_id),
+        {(row["side"], row["item"]): record_of("item_done", row) for row in rows("item_done")},
     )
 
 
@@ -111,6 +118,7 @@ def _read(connection: sqlite3.Connection, which: str, values: tuple[int, ...]) -
 
     rebuilds, line_ups, break_ins = one("rebuild"), one("line_up"), one("break_in")
     done = many("tightened", lambda row: ((row["side"], row["fastener"]), record_of("tightened", row)))
+    items = many("item_done", lambda row: ((row["side"], row["item"]), record_of("item_done", row)))
     cycles = many("heat_cycle", lambda row: record_of("heat_cycle", row))
     counts = many("counted", lambda row: record_of("counted", row))
     return {
@@ -122,6 +130,7 @@ def _read(connection: sqlite3.Connection, which: str, values: tuple[int, ...]) -
             tuple(cycles.get(visit, ())),
             tuple(counts.get(visit, ())),
             _usual(connection, visit),
+            dict(items.get(visit, ())),
         )
         for visit in rebuilds
     }

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Any, get_args
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import Fastener, Matched
 from jaxel.core.trade.kinds.kinds import Kind, Side
-from jaxel.core.trade.rebuild.opened import opened
 from jaxel.core.trade.rebuild.rebuild import Turn
 from jaxel.core.trade.rebuild.tightening import UNTOUCHED, ask_about, wanted
 from jaxel.core.trade.strip.strip import clutches
@@ -59,7 +58,8 @@ def left_on(connection: sqlite3.Connection, visit_id: int, part: str, edit: Edit
     with changing(connection, visit_id, by) as desk:
         visit = whole_visit(connection, visit_id)
         held = list(visit.back_together.rebuild.left_on)
-        off = {f"{each.side}.{p.key}" for each in opened(visit.inspection, visit.bench.otherwise) for p in each.parts}
+        came = visit.bench.opened(visit.inspection, all_of_it=True)
+        off = {f"{each.side}.{p.key}" for each in came for p in each.parts}
         if part not in off and part not in held:
             raise InvalidValue("left_on", "is no part that was opened")
         _member(desk, visit_id, "left_on", held, part, edit)

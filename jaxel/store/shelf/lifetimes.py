@@ -29,7 +29,7 @@ def lasted(connection: sqlite3.Connection) -> list[MakeLasted]:
     }
     makes = {row["number"].casefold(): row["make"] for row in connection.execute("SELECT number, make FROM part")}
     fittings: dict[str, list[Fitting]] = {}
-    for row in connection.execute("SELECT * FROM part_event WHERE kind <> 'belt' ORDER BY id"):
+    for row in connection.execute("SELECT * FROM part_event WHERE kind <> 'belt' AND told = 'done' ORDER BY id"):
         make = makes.get(row["number"].casefold(), "")
         place = (row["machine_id"], row["side"], row["kind"])
         each = Fitting(place, make, row["way"], row["odometer_km"], row["odometer_h"])

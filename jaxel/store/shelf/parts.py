@@ -2,12 +2,12 @@
 
 import json
 import sqlite3
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.kinds.kind_file import Remedy
+from jaxel.core.trade.kinds.kind_file import PartsNeeded
 from jaxel.core.trade.kinds.kinds import Side, kinds
 from jaxel.core.trade.shelf.part_sheet import spec_fields
 from jaxel.core.trade.shelf.part_specs import GROUPS, read_spec
@@ -203,24 +203,40 @@ def tools_lacking(connection: sqlite3.Connection) -> dict[str, float | None]:
     return {each.name: each.price for each in tools(connection) if not each.owned}
 
 
-def record(
+def fitted(
     connection: sqlite3.Connection,
     visit_id: int,
     machine_id: int,
-    renewed: Iterable[tuple[Side, Remedy]],
+    side: Side,
+    needs: Sequence[PartsNeeded],
+    number: str,
     odometer_km: float | None,
     odometer_h: float | None,
+    *,
+    new: bool,
+    by: str,
 ) -> None:
-    """Record parts put in at a visit and those they replaced, inside the caller's transaction."""
-    known = offers(connection)
-    once = {(side, part.kind, part.pieces) for side, remedy in renewed for part in remedy.parts}
-    for side, kind, pieces in sorted(once):
-        offer = known.get(kind)
-        for way in ("out", "in"):
-            event(
-                connection, visit_id, machine_id, side, kind, pieces, way, odometer_km, odometer_h,
-                number=offer.number if offer and way == "in" else "",
-            )  # fmt: skip
+    """Record parts put in place of others, inside the caller's transaction; pieces at hand of them leave the shelf.
+
+    Parameters: `needs`, what was put in, the first under `number` where a hand gave one; `new`, whether its life begins
+    here: a used one's began elsewhere.
+    """
+    for place, need in enumerate(needs):
+        given = number.strip() if place == 0 else ""
+        event(connection, visit_id, machine_id, side, need.kind, need.pieces, "out", odometer_km, odometer_h)
+        if not new:
+            continue
+        event(
+            connection, visit_id, machine_id, side, need.kind, need.pieces, "in", odometer_km, odometer_h, number=given
+        )  # fmt: skip
+        row = connection.execute("SELECT id FROM part WHERE number = ?", (given,)).fetchone() if given else None
+        here = shelf.at_hand(connection).get(row["id"], 0) if row else 0
+        if row and here > 0:
+            connection.execute(
+                "INSERT INTO stock_move (part_id, visit_id, pieces, why, at, moved_by)"
+                " VALUES (?, ?, ?, 'fitted', ?, ?)",
+                (row["id"], visit_id, -min(here, need.pieces), now(), by),
+            )
 
 
 def event(

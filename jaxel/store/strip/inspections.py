@@ -48,7 +48,7 @@ def _before(
         (row["side"], row["kind"]): row["odometer_km"]
         for row in connection.execute(
             "SELECT side, kind, max(odometer_km) AS odometer_km FROM part_event"
-            " WHERE machine_id = ? AND way = 'in' AND visit_id < ? GROUP BY side, kind",
+            " WHERE machine_id = ? AND way = 'out' AND told = 'done' AND visit_id < ? GROUP BY side, kind",
             (machine_id, visit_id),
         )
     }

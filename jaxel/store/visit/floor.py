@@ -166,6 +166,7 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         back = together.get(row["id"], NOTHING_SAID)
         belt_way = said["belt_check"].way_off(widths[row["id"]])
         expected = expected_of(json_of(row["weights"]), json_of(row["secondary"]))
+        new_belt = None if row["scope"] == "bench" else said["belt_check"].new_one
         record = VisitRecord(
             scope=row["scope"],
             faults=tuple(faults[row["id"]]),
@@ -178,7 +179,7 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             rides=tuple(rides[row["id"]]),
             marks=tuple(marks[row["id"]]),
             inspection=inspections[row["id"]],
-            bench=back.bench(kinds[row["id"]][1], said["set_up"].changed, belt_way, expected),
+            bench=back.bench(kinds[row["id"]][1], said["set_up"].changed, belt_way, expected, new_belt),
             line_up=back.line_up,
             centres_mm=row["centres_mm"],
             break_in=back.break_in,

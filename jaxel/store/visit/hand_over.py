@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.belt.trend import trend_of
+from jaxel.core.trade.rebuild.done import WHY_DUE, check_after, rightings
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.visit.due import Due
 from jaxel.core.trade.visit.intake import Intake
@@ -14,6 +15,7 @@ from jaxel.core.trade.visit.stations import OpenItem, open_items
 from ..belt import belts
 from ..db import Conflict, now
 from ..edits import DEFAULT_HAND, Edits, changing, check_fields, check_hand
+from ..rebuild import done
 from ..record.rows import station
 from ..run import calibrations
 from ..shelf import parts
@@ -61,8 +63,7 @@ def sign_off(connection: sqlite3.Connection, visit_id: int, edit: int, by: str) 
         )
         desk.note("visit", visit_id, "signed_off_by", "", by.strip())
         _settle_belts(connection, visit)
-        renewed = [(side, remedy) for side, _, remedy in visit.inspection.to_put_right()]
-        parts.record(connection, visit_id, visit.machine_id, renewed, visit.intake.odometer_km, visit.intake.odometer_h)
+        done.keep(connection, visit, by.strip())
         dues.settle(connection, visit_id, visit.machine_id, _spoken_of(visit), _dues(connection, visit))
         pages.write(connection, visits.get(connection, visit_id))
     # The next visit stands on what this one measured.
@@ -82,12 +83,20 @@ def _spoken_of(visit: Visit) -> list[str]:
 
 def _dues(connection: sqlite3.Connection, visit: Visit) -> Iterator[Due]:
     """What the visit says is due: each item looked at, the belt it leaves on, the next service."""
-    for side, item in visit.inspection.items():
-        verdict = visit.inspection.verdict(side, item)
-        if verdict.check and verdict.decision:
-            why = {"keep": "usual check", "watch": "watched", "replace": "renewed, usual check"}[verdict.decision]
+    inspection, bench = visit.inspection, visit.bench
+    for side, item in inspection.items():
+        verdict = inspection.verdict(side, item)
+        if verdict.check and verdict.decision in ("keep", "watch"):
+            why = "usual check" if verdict.decision == "keep" else "watched"
             words = f"{why}: {verdict.sentences[0]}" if verdict.sentences else why
             yield Due(_key(side, item.key), "item", f"{item.name}, {side}", words, verdict.check, None, "undated")
+    for each in rightings(inspection):
+        was = bench.done_of(each)
+        for item in each.items:
+            check = check_after(item, was, inspection.odometer)
+            sentences = inspection.verdict(each.side, item).sentences
+            words = f"{WHY_DUE[was.how]}: {sentences[0]}" if sentences else WHY_DUE[was.how]
+            yield Due(_key(each.side, item.key), "item", f"{item.name}, {each.side}", words, check, None, "undated")
     ends = belt_end(connection, visit)
     if ends is not None:
         why = "its width, before the soonest it may reach the limit"
@@ -131,6 +140,7 @@ def close_unrepaired(connection: sqlite3.Connection, visit_id: int, edit: int, r
         )
         desk.note("visit", visit_id, "signed_off_by", "", by.strip())
         connection.execute("UPDATE belt SET width_mm = ? WHERE id = ?", (visit.mean_width_mm, visit.belt.belt_id))
+        done.keep(connection, visit, by.strip())
         pages.write(connection, visits.get(connection, visit_id))
 
 

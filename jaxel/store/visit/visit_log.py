@@ -79,7 +79,12 @@ def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) 
     if "belt_reading" in touched:
         places = {row["id"]: row["place"] for row in _of_visit(connection, visit, "belt_reading", "id, place")}
     items: dict[tuple[str, int], str] = {}
-    for table, named in (("item_look", item_name), ("tightened", fastener_name), ("counted", _count_name)):
+    for table, named in (
+        ("item_look", item_name),
+        ("item_done", item_name),
+        ("tightened", fastener_name),
+        ("counted", _count_name),
+    ):
         if table in touched:
             items |= {(table, row["id"]): named(dict(row)) for row in _of_visit(connection, visit, table, "*")}
     runs = {run.id: number for number, run in enumerate(visit.runs, start=1)}
@@ -203,6 +208,7 @@ _ROWS: Mapping[str, Callable[[Mapping[str, Any], bool], ChangeLine]] = {
     "belt_mark": _mark_row,
     "belt_reading": _width_row,
     "item_look": lambda held, _: ChangeLine("strip", f"{item_name(held)}, looked at", "", ""),
+    "item_done": lambda held, _: ChangeLine("rebuild", f"{item_name(held)}, done", "", ""),
     "tightened": lambda held, _: ChangeLine("rebuild", f"{fastener_name(held)}, begun", "", ""),
     "counted": _count_row,
     "heat_cycle": lambda _, added: ChangeLine(

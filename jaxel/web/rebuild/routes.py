@@ -7,11 +7,12 @@ from pydantic import Field
 
 from jaxel.core.trade.kinds.kind_file import Tightness
 from jaxel.core.trade.kinds.kinds import Side
+from jaxel.core.trade.rebuild.done import ItemDone
 from jaxel.core.trade.rebuild.rebuild import Rebuild
 from jaxel.core.trade.rebuild.tightening import Tightened
 from jaxel.core.trade.record.facts import Origin
+from jaxel.store.rebuild import done, torques
 from jaxel.store.rebuild import rebuild as store
-from jaxel.store.rebuild import torques
 from jaxel.store.visit import visits
 
 from ..database import connection
@@ -61,6 +62,16 @@ class WeighedAt(Changed[Weighed]):
     """What one piece of a set weighs, by its place from 0."""
 
     place: Annotated[int, Field(ge=0, le=11)]
+
+
+class ItemPath(Model):
+    visit_id: Id
+    side: Side
+    item: Key
+
+
+class DoneChanges(Changes, of=ItemDone):
+    """What a hand writes of it."""
 
 
 class FastenerPath(Model):
@@ -119,6 +130,13 @@ def left_on(path: VisitPath, body: LeftOnPart) -> Response:
 @api.patch("/accepted")
 def accepted(path: VisitPath, body: AcceptedAt) -> Response:
     store.accept(connection(), path.visit_id, body.step, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/items/<string:side>/<string:item>")
+def item_done(path: ItemPath, body: DoneChanges) -> Response:
+    """What was done about an item decided to be replaced."""
+    done.say(connection(), path.visit_id, path.side, path.item, body.edits(), hand())
     return visit_answer(path.visit_id)
 
 

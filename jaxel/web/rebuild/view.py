@@ -11,6 +11,8 @@ from jaxel.core.trade.kinds.kind_file import Compound, Fastener, Shape, Tightnes
 from jaxel.core.trade.kinds.kinds import Side
 from jaxel.core.trade.line_up import break_in
 from jaxel.core.trade.rebuild.balance import Turning, balanced, mid_shift_radius
+from jaxel.core.trade.rebuild.done import How, ItemDone, Righting, rightings, settled
+from jaxel.core.trade.rebuild.done import wanted as wanted_parts
 from jaxel.core.trade.rebuild.rebuild import WRONG_WAY, Ask, Step, Turn
 from jaxel.core.trade.rebuild.tightening import (
     NOT_SAID,
@@ -29,6 +31,8 @@ from jaxel.core.trade.visit import close_out
 from jaxel.store.db import now
 from jaxel.store.rebuild import bench_records, torques
 from jaxel.store.rebuild.torques import Torques
+from jaxel.store.shelf import parts
+from jaxel.store.shelf.parts import Part
 from jaxel.store.visit.visits import Visit
 from jaxel.store.workshop import wrenches
 
@@ -92,6 +96,36 @@ class MatchedView(Model):
     radius_measured: bool
 
 
+class PartKnown(Model):
+    """A part number the workshop knows: its price a pack, and pieces at hand, None where nobody counted."""
+
+    number: str
+    make: str
+    price: float | None
+    pack: int
+    at_hand: int | None
+
+
+class RightedView(Model):
+    """Something decided to be replaced, asked where its part goes back.
+
+    `wanted`, what it takes; `ways`, what may have been done; `offers`, numbers known for it; whether it left pieces to
+    be counted, brings a new face, and is asked about the old belt; what is still to be said of it.
+    """
+
+    side: Side
+    item: str
+    name: str
+    wanted: str
+    ways: list[How]
+    offers: list[PartKnown]
+    broke: bool
+    new_sheave: bool
+    old_belt: bool
+    done: ItemDone
+    open: list[str]
+
+
 class StepView(Model):
     side: Side
     key: str
@@ -104,6 +138,7 @@ class StepView(Model):
     fasteners: list[FastenerView]
     matched: list[MatchedView]
     wind: bool
+    righted: list[RightedView]
     amiss: list[str]
     acceptable: bool
     accepted: str
@@ -189,16 +224,22 @@ def rebuild_view(connection: sqlite3.Connection, visit: Visit, left: PredictionF
     steps = bench.steps(visit.inspection)
     said = torques.of_machine(connection, visit.machine_id, visit.kinds)
     own, today = wrenches.in_use(connection), date.fromisoformat(now()[:10])
-    kind_of = {each.side: each.kind.key for each in clutches}
+    kind_of = {side: kind.key for side, kind in clutches_of(visit.kinds)}
+    stock = parts.all_parts(connection) if any(each.righted for each in steps) else []
     held, expected = visit.back_together.rebuild, bench.expected
     sizes = bench_records.sizes(connection, visit.machine_id, visit.id)
-    views = [_step(visit, each, kind_of[each.side], said, own, today, sizes) for each in steps]
+    views = [_step(visit, each, kind_of[each.side], said, own, today, sizes, stock) for each in steps]
     tools = {name: None for each in clutches for fastener in each.fasteners for name in fastener.tools}
-    tools |= dict.fromkeys(remedy.tool for _, _, remedy in visit.inspection.to_put_right() if remedy.tool)
+    todo = rightings(visit.inspection)
+    tools |= dict.fromkeys(each.remedy.tool for each in todo if each.remedy and each.remedy.tool)
     names = {f"{side}.{part.key}": part.name for side, kind in clutches_of(visit.kinds) for part in kind.guide.part}
     out, back = close_out.totals(visit.record().to_count)
     return RebuildView(
-        clutches=[BenchClutch(side=each.side, kind=each.kind.key, name=each.kind.name) for each in clutches],
+        clutches=[
+            BenchClutch(side=side, kind=kind.key, name=kind.name)
+            for side, kind in clutches_of(visit.kinds)
+            if any(step.side == side for step in steps)
+        ],
         steps=views,
         wind=WindView(
             closes=held.closes,
@@ -229,9 +270,12 @@ def _drive(side: Side, fastener: Fastener, sizes: Sizes) -> DriveView:
     )
 
 
-def _step(visit: Visit, step: Step, kind: str, said: Torques, own: list[Wrench], today: date, sizes: Sizes) -> StepView:
+def _step(
+    visit: Visit, step: Step, kind: str, said: Torques, own: list[Wrench], today: date, sizes: Sizes, stock: list[Part]
+) -> StepView:
     part = step.part
     touched = any(ask.seen for ask in step.asks) or any(done.state for _, done in step.fasteners)
+    touched = touched or any(done.how for _, done in step.righted)
     return StepView(
         side=step.side,
         key=step.key,
@@ -247,11 +291,34 @@ def _step(visit: Visit, step: Step, kind: str, said: Torques, own: list[Wrench],
         ],
         matched=[_matched(visit, step, index) for index in range(len(step.matched))],
         wind=step.wind,
+        righted=[_righted(visit, each, done, stock) for each, done in step.righted],
         amiss=list(step.amiss),
         acceptable=any(each != WRONG_WAY for each in step.amiss),
         accepted=visit.back_together.rebuild.accepted.get(step.place, ""),
         open=[words for _, words in step.open],
         begun=touched,
+    )
+
+
+def _righted(visit: Visit, righting: Righting, done: ItemDone, stock: list[Part]) -> RightedView:
+    kind = righting.needs[0].kind if righting.needs else ""
+    new_belt = visit.bench.new_belt
+    return RightedView(
+        side=righting.side,
+        item=righting.items[0].key,
+        name=righting.name,
+        wanted=wanted_parts(righting),
+        ways=list(righting.ways),
+        offers=[
+            PartKnown(number=each.number, make=each.make, price=each.price, pack=each.pack, at_hand=each.pieces)
+            for each in stock
+            if each.kind == kind and not each.superseded_by
+        ],
+        broke=righting.broke,
+        new_sheave=righting.new_sheave,
+        old_belt=righting.new_sheave and new_belt is False,
+        done=done,
+        open=list(settled(righting, done, new_belt)),
     )
 
 

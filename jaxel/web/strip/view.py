@@ -9,6 +9,7 @@ from jaxel.core.trade.belt.wear import BeltAssessment
 from jaxel.core.trade.kinds.kind_file import Depth, Finding, Remedy, WearItem
 from jaxel.core.trade.kinds.kinds import Kinds, Side
 from jaxel.core.trade.kinds.schools import followed
+from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.strip.diagnosis import Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
@@ -149,8 +150,8 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     life = next((offer.life_km for kind, offer in offers.items() if kind == "belt"), None)
     chosen = choices.made(connection)
     inspection = visit.inspection
-    renew = [(side, remedy) for side, _, remedy in inspection.to_put_right()]
-    lines = parts_list(renew, offers)
+    to_order = [(each.side, each.remedy) for each in waiting(inspection, visit.back_together.done) if each.remedy]
+    lines = parts_list(to_order, offers)
     known = evidence(visit, assessed)
     told = any(known.values())  # nothing is explained while nothing is amiss
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])

@@ -1,8 +1,10 @@
 """The store of belts and strips: a life through visits, a belt that broke, looks, limits, parts, what is due."""
 
+from jaxel.core.trade.rebuild.done import NOTHING_DONE
 from jaxel.core.trade.visit.stations import open_items
 from jaxel.store.edits import Edit
 from jaxel.store.machine import upkeep
+from jaxel.store.rebuild import done
 from jaxel.store.strip import item_limits, strip
 from jaxel.store.visit import visits
 from tests.store.cases.store_case import StoreCase
@@ -33,6 +35,11 @@ class Stripped(StoreCase):
     def said(self, side, item, name):
         found = self.held().inspection.looks.get((side, item))
         return getattr(found, name) if found else {"overruled": None}.get(name, "")
+
+    def did(self, side, item, **values):
+        """What was done about an item decided to be replaced."""
+        held = self.held().back_together.done.get((side, item), NOTHING_DONE)
+        done.say(self.db, self.visit, side, item, self.edits(held, values))
 
     def reads(self, side, item, *values, field="readings"):
         for place, value in enumerate(values):

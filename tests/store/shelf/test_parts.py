@@ -47,14 +47,15 @@ class Parts(Stripped):
         with self.assertRaises(NotReady):  # a seized roller may have cocked the arm
             self.sign()
         self.look("primary", "arm_roller", looked="assembled", grade="free")
+        self.did("primary", "arm_bushing", how="new", number="fb-3", price=38.0)
         self.sign()
         rows = self.db.execute("SELECT side, kind, number, pieces, way, odometer_km FROM part_event").fetchall()
         taken, put = (
-            ("primary", "arm bushing", number, 3, way, 900.0) for number, way in (("", "out"), ("FB-3", "in"))
+            ("primary", "arm bushing", number, 3, way, 900.0) for number, way in (("", "out"), ("fb-3", "in"))
         )
         self.assertEqual([tuple(row) for row in rows], [taken, put])
         (due,) = (each.due for each in dues.of_workshop(self.db) if each.due.key == "primary.arm_bushing")
-        self.assertEqual((due.check, due.why.split(":")[0]), (Check(1800, None, True), "renewed, usual check"))
+        self.assertEqual((due.check, due.why.split(":")[0]), (Check(1800, None, True), "new fitted, usual check"))
         # What the old ones read is no trend of the new ones.
         self.again()
         self.note(odometer_km=1200)

@@ -1,6 +1,7 @@
 """The store of belts and strips: a life through visits, a belt that broke, looks, limits, parts, what is due."""
 
 from jaxel.core.errors import Implausible, InvalidValue
+from jaxel.core.trade.rebuild.done import rightings
 from jaxel.core.trade.visit.stations import stations_of
 from jaxel.store.db import Conflict
 from jaxel.store.edits import Edit, undo
@@ -84,10 +85,9 @@ class Looks(Stripped):
     def test_what_is_overruled_is_evidence_still_and_not_ordered(self):
         self.look("primary", "buttons", looked="assembled", grade="worn")
         self.look("primary", "arm_roller", looked="assembled", grade="free")
-        ordered = [(side, item.key) for side, item, _ in self.held().inspection.to_put_right()]
-        self.assertEqual(ordered, [("primary", "buttons")])
+        self.assertEqual([each.place for each in rightings(self.held().inspection)], [("primary", "buttons")])
         self.look("primary", "buttons", overruled="watch", reason="one more weekend")
-        self.assertEqual(self.held().inspection.to_put_right(), [])
+        self.assertEqual(rightings(self.held().inspection), [])
         self.assertEqual(self.held().inspection.evidence(), {"buttons": True, "arm_roller": False})
 
     def test_marks_and_holes(self):

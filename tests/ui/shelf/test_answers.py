@@ -18,7 +18,9 @@ class Answers(Case):
         page = self.page
         page.locator("[data-all-answers]").click()
         for name in ("heel load", "middle load", "tip load", "Shim", "Helix", "Secondary spring"):
-            page.get_by_label(name, exact=True).uncheck()
+            box = page.get_by_label(name, exact=True)
+            box.click()
+            expect(box).not_to_be_checked()
         page.get_by_role("button", name="Close").click()
         expect(page.get_by_text("13 set-ups of 15 parts")).to_be_visible()
         wanted = self.exhaustively()

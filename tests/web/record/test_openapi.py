@@ -237,6 +237,7 @@ class Description(ApiCase):
         made = {"side": "secondary", "variant": "spring_form", "was": "", "now": "holes"}
         ask("PATCH", f"{at}/strip/variants", 200, json=made)
         ask("PATCH", f"{at}/strip/variants", 422, json=made | {"now": "glue", "was": "holes"})
+        ask("PATCH", f"{said}/items/primary/arm_bushing", 422, json={"how": {"was": "", "now": "new"}})
         ask("GET", f"{at}/belt/ways", 200)
         ask("PATCH", f"{at}/counts/tool.belt_spreader_or_jack_bolts", 200, json={"back": {"was": None, "now": 1}})
         ask("POST", f"{at}/counts", 200, json={"name": "Front shock", "sort": "access", "note": "47 N·m"})

@@ -6,6 +6,7 @@ import { TextField } from '../../parts/field/Field'
 import { Tick } from '../../parts/field/Tick'
 import { useKind } from '../kinds/guide'
 import { Made } from '../strip/PartCard'
+import { DoneAsk } from './DoneAsk'
 import { HelpedBy } from './HelpedBy'
 import { type StepView, stepOf } from './step'
 import { Tighten } from './Tighten'
@@ -48,7 +49,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
       read={(now) => stepOf(now, step.place)?.asks.find((each) => each.key === ask.key)?.seen ?? false}
     />
   )
-  const part = step.shape != null
+  const part = step.shape != null && step.asks.length > 0
   const weights = step.matched.filter((each) => each.of === 'weights')
   const rollers = step.matched.filter((each) => each.of === 'rollers')
   return (
@@ -67,6 +68,9 @@ export function StepPanel({ step, next }: StepPanelProps) {
       </header>
       {stops.map(tick)}
       <Amiss step={step} />
+      {step.righted.map((each) => (
+        <DoneAsk key={each.item} step={step} each={each} />
+      ))}
       {step.wind && <Wind />}
       {weights.map((each) => (
         <Weighed key={each.key} side={step.side} matched={each} place={step.place} />

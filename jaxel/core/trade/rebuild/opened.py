@@ -66,6 +66,12 @@ def to_depth(kind: Kind, depth: Depth) -> list[str]:
     return [part.key for part in kind.guide.part if DEPTHS.index(part.depth) <= reach and not part.stays]
 
 
+def down_to(kind: Kind, part: str) -> list[str]:
+    """The parts that come off to take one out: itself, and those before it in tear-down order."""
+    order = [each.key for each in kind.guide.part]
+    return [each.key for each in kind.guide.part[: order.index(part) + 1] if not each.stays or each.key == part]
+
+
 def ways_of(kinds: Kinds) -> list[BeltWay]:
     """The ways the belt comes off a machine of these kinds, A to D: the secondary's own word of one goes first.
 

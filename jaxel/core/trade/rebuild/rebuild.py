@@ -1,7 +1,7 @@
 """Rebuild: the tear-down that was done, in reverse: what is asked at each joint, and what is not as it should be."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, Literal
 
 from jaxel.core.units import said
@@ -10,9 +10,11 @@ from ..kinds.kind_file import ClutchPart, Fastener, Matched
 from ..kinds.kinds import Side
 from ..record.quantities import Hole, Name, Wind
 from ..record.said import Said
-from ..strip.strip import Inspection
+from ..strip.strip import Inspection, Place, clutches
+from . import done as hands
 from .balance import Alike, alike
-from .opened import Opened, Opens, opened
+from .done import FITTED, NOTHING_DONE, ItemDone, Righting
+from .opened import Opened, Opens, down_to, opened, together
 from .tightening import UNTOUCHED, Tightened, settled
 
 Turn = Literal["", "clockwise", "anticlockwise"]
@@ -129,8 +131,9 @@ class Ask:
 class Step:
     """A step of putting back: `part`, None for the checks at the end; its fasteners with what was done about them.
 
-    `matched`, sets weighed here, with what the weighings come to; `wind`, whether the spring is wound here; `amiss`,
-    what is not as it should be, in words; `open`, what it still lacks.
+    `matched`, sets weighed here, with what the weighings come to; `wind`, whether the spring is wound here; `righted`,
+    what was decided to be replaced and goes back here, with what was done; `amiss`, what is not as it should be, in
+    words; `open`, what it still lacks.
     """
 
     side: Side
@@ -141,6 +144,7 @@ class Step:
     fasteners: tuple[tuple[Fastener, Tightened], ...] = ()
     matched: tuple[tuple[Matched, int, Alike], ...] = ()
     wind: bool = False
+    righted: tuple[tuple[Righting, ItemDone], ...] = ()
     amiss: tuple[str, ...] = ()
     open: tuple[tuple[str, str], ...] = ()
 
@@ -152,29 +156,69 @@ class Step:
 
 @dataclass(frozen=True)
 class Bench:
-    """All that putting back looks at: what was said, what was opened otherwise than to look, what the set-up says."""
+    """All that putting back looks at: what was said, what was opened otherwise than to look, what the set-up says.
+
+    `done` about items decided to be replaced; `new_belt`, whether a new belt goes on, None where the visit has none.
+    """
 
     rebuild: Rebuild = field(default_factory=Rebuild)
     tightened: Mapping[tuple[Side, str], Tightened] = field(default_factory=dict)
     otherwise: Opens = field(default_factory=dict)
     expected: Expected = NOTHING_EXPECTED
+    done: Mapping[Place, ItemDone] = field(default_factory=dict)
+    new_belt: bool | None = None
 
     @property
     def begun(self) -> bool:
         """Whether a hand has been at it."""
-        return self.rebuild != Rebuild() or any(each.state for each in self.tightened.values())
+        tightened = any(each.state for each in self.tightened.values())
+        return self.rebuild != Rebuild() or tightened or any(each != NOTHING_DONE for each in self.done.values())
 
-    def opened(self, inspection: Inspection) -> list[Opened]:
-        """The clutches that have to go back together."""
-        return opened(inspection, self.otherwise, self.rebuild.left_on)
+    def opened(self, inspection: Inspection, *, all_of_it: bool = False) -> list[Opened]:
+        """The clutches that have to go back together; `all_of_it`, with what a hand said did not come off."""
+        off = together(self.otherwise, self._for_new_parts(inspection))
+        return opened(inspection, off, () if all_of_it else self.rebuild.left_on)
+
+    def _for_new_parts(self, inspection: Inspection) -> Opens:
+        """The parts that came off to fit others in place of what was to be replaced."""
+        found: dict[Side, list[str]] = {}
+        kinds = dict(clutches(inspection.kinds))
+        out = {(each.side, part.key) for each in opened(inspection, self.otherwise) for part in each.parts}
+        for each in hands.rightings(inspection):
+            if self.done_of(each).how in FITTED and (each.side, each.part) not in out:
+                found = together(found, {each.side: down_to(kinds[each.side], each.part)})
+        return found
+
+    def done_of(self, righting: Righting) -> ItemDone:
+        """What was done about something decided to be replaced."""
+        return self.done.get(righting.place, NOTHING_DONE)
 
     def steps(self, inspection: Inspection) -> list[Step]:
-        """The steps of putting back, clutch by clutch: the way it came apart, backwards."""
-        return [step for clutch in self.opened(inspection) for step in self._steps(clutch, inspection)]
+        """The steps of putting back, clutch by clutch: the way it came apart, backwards.
 
-    def _steps(self, clutch: Opened, inspection: Inspection) -> Iterator[Step]:
+        What was decided to be replaced of a part nobody took off has a step of its own: what was done is asked there.
+        """
+        todo = hands.rightings(inspection)
+        opened = {each.side: each for each in self.opened(inspection)}
+        found = []
+        for side, kind in clutches(inspection.kinds):
+            clutch = opened.get(side)
+            steps = list(self._steps(clutch, inspection, todo)) if clutch else []
+            placed = {step.key for step in steps}
+            for part in reversed(kind.guide.part):
+                righted = self._righted(side, part.key, todo)
+                if righted and part.key not in placed:
+                    found.append(self._judged(Step(side, part.key, part.name, part, (), righted=righted)))
+            found += steps
+        return found
+
+    def _righted(self, side: Side, part: str, todo: Sequence[Righting]) -> tuple[tuple[Righting, ItemDone], ...]:
+        here = (each for each in todo if (each.side, each.part) == (side, part))
+        return tuple((each, self.done_of(each)) for each in here)
+
+    def _steps(self, clutch: Opened, inspection: Inspection, todo: Sequence[Righting]) -> Iterator[Step]:
         marked = inspection.strip.marked
-        back = [self._step(clutch, part, marked) for part in reversed(clutch.parts)]
+        back = [self._step(clutch, part, marked, todo) for part in reversed(clutch.parts)]
         checks = self._checks(clutch)
         # A clutch is checked before its bolt draws it up.
         if checks and back and back[-1].part and back[-1].part.shape == "bolt":
@@ -185,7 +229,7 @@ class Bench:
     def _ask(self, place: str, key: str, sort: Any, words: str) -> Ask:
         return Ask(key, sort, words, f"{place}.{key}" in self.rebuild.seen)
 
-    def _step(self, clutch: Opened, part: ClutchPart, marked: Sequence[str]) -> Step:
+    def _step(self, clutch: Opened, part: ClutchPart, marked: Sequence[str], todo: Sequence[Righting]) -> Step:
         side, guide = clutch.side, clutch.kind.guide
         place = f"{side}.{part.key}"
         asks: list[tuple[str, str, str]] = [("back", "back", part.back)]
@@ -208,8 +252,9 @@ class Bench:
         done = tuple((each, self.tightened.get((side, each.key), UNTOUCHED)) for each in fasteners)
         sets = tuple(self._weighed(side, each) for each in guide.matched if each.part == part.key)
         step = Step(
-            side, part.key, part.name, part, tuple(self._ask(place, *each) for each in asks), done, sets, part.wound
-        )
+            side, part.key, part.name, part, tuple(self._ask(place, *each) for each in asks), done, sets, part.wound,
+            self._righted(side, part.key, todo),
+        )  # fmt: skip
         return self._judged(step)
 
     def _checks(self, clutch: Opened) -> Step | None:
@@ -232,7 +277,10 @@ class Bench:
 
     def _judged(self, step: Step) -> Step:
         amiss = [*self._unlike(step), *(self._wound() if step.wind else [])]
-        lacks = [(step.place, f"{ask.words.rstrip('.')}: not seen") for ask in step.asks if not ask.seen]
+        lacks = [
+            (step.place, words) for each, done in step.righted for words in hands.settled(each, done, self.new_belt)
+        ]
+        lacks += [(step.place, f"{ask.words.rstrip('.')}: not seen") for ask in step.asks if not ask.seen]
         for fastener, done in step.fasteners:
             if words := settled(done, fastener.tightness):
                 lacks.append((step.place, f"{fastener.place[:1].lower()}{fastener.place[1:]}: {words}"))
@@ -245,10 +293,7 @@ class Bench:
             lacks.append((step.place, "which way the top was turned"))
         accepted = bool(self.rebuild.accepted.get(step.place, "").strip())
         lacks += [(step.place, each) for each in amiss if each == WRONG_WAY or not accepted]
-        return Step(
-            step.side, step.key, step.name, step.part, step.asks, step.fasteners, step.matched, step.wind, tuple(amiss),
-            tuple(lacks),
-        )  # fmt: skip
+        return replace(step, amiss=tuple(amiss), open=tuple(lacks))
 
     def _unlike(self, step: Step) -> Iterator[str]:
         for matched, _, found in step.matched:
@@ -287,7 +332,9 @@ def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
         yield from ((step.place, words) for words in amiss)
         owed = [fastener for fastener, done in step.fasteners if done.state == "owed"]
         yield from ((step.place, f"torque owed: {each.place.lower()}, {step.side}") for each in owed)
-        if len(step.open) > len(amiss) + len(owed):
+        undone = [words for each, done in step.righted for words in hands.settled(each, done, bench.new_belt)]
+        yield from ((step.place, f"{step.side}: {words}") for words in undone)
+        if len(step.open) > len(amiss) + len(owed) + len(undone):
             waiting.setdefault(step.side, []).append(step)
     for side, steps in waiting.items():
         words = steps[0].name.lower() if len(steps) == 1 else f"{len(steps)} steps"

@@ -43,6 +43,8 @@ Mass = Annotated[float, Unit("g"), Gt(0), Le(1000)]
 Turns = Annotated[int, Unit("turns"), Ge(0), Le(200)]
 Out = Annotated[int, Unit(""), Ge(1), Le(999)]
 Back = Annotated[int, Unit(""), Ge(0), Le(999)]
+Price = Annotated[float, Unit(""), Ge(0), Le(1_000_000)]
+"""In the workshop's money."""
 Way = Annotated[float, Ge(0), Lt(1)]
 """Share of the way round a belt from its lettering."""
 Place = Annotated[int, Ge(1), Le(12)]

@@ -7,7 +7,7 @@ from typing import Annotated
 from jaxel.core.formats.paths import value_at
 from jaxel.core.formats.setup.setup import SetupDocument
 
-from ..kinds.kind_file import Depth, Remedy, WearItem
+from ..kinds.kind_file import Depth, WearItem
 from ..kinds.kinds import NOT_STATED, Kind, Kinds, Side
 from ..record.quantities import Note
 from ..record.said import Said
@@ -77,16 +77,6 @@ class Inspection:
             odometer=self.odometer,
             before=self.before.get((side, item.key), ()),
         )
-
-    def to_put_right(self) -> list[tuple[Side, WearItem, Remedy]]:
-        """Items decided to replace, with the remedy chosen, or the only one there is."""
-        found = []
-        for side, item in self.items():
-            if self.verdict(side, item).decision == "replace":
-                chosen = self.look(side, item).remedy
-                ways = [each for each in item.remedy if each.key == chosen or len(item.remedy) == 1]
-                found += [(side, item, remedy) for remedy in ways]
-        return found
 
     def evidence(self) -> dict[str, bool]:
         """What the network of causes learns: items seen, and whether they were found worn."""

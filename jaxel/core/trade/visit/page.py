@@ -17,6 +17,7 @@ from ..belt.wear import assess
 from ..kinds.kind_file import Fastener
 from ..kinds.kinds import Side
 from ..line_up import break_in, line_up
+from ..rebuild.done import FITTED, rightings, told
 from ..rebuild.tightening import Stated as StatedTorque
 from ..rebuild.tightening import Tightened, wanted
 from ..record.said import Station
@@ -147,6 +148,7 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
         changed = [Line(_changed(each)) for each in handed.changes] or [Line("nothing")]
         yield Row("changed", "Set-up changed", (*changed, *(Line(each, "quiet") for each in handed.reasons)))
     if "rebuild" in shown:
+        yield Row("done", "Done", tuple(_done(visit)))
         yield Row("rebuild", "Put back", tuple(_put_back(visit, handed)) or (Line("nothing was opened"),))
     if "line-up" in shown:
         yield Row("line-up", "Line-up", tuple(_lined_up(visit)))
@@ -215,7 +217,8 @@ def _looked(visit: VisitRecord) -> Iterator[Line]:
         name = f"{item.name}, {side}"
         if verdict.decision in ("replace", "watch"):
             again = verdict.check and verdict.decision == "watch" and verdict.check.km
-            words = f"{name}: {verdict.decision}" + (f", again at {q(again, 'km', 0)}" if again else "")
+            decided = "to be replaced" if verdict.decision == "replace" else verdict.decision
+            words = f"{name}: {decided}" + (f", again at {q(again, 'km', 0)}" if again else "")
             words += f". {verdict.sentences[0]}" if verdict.sentences else "."
             look = inspection.look(side, item)
             words += f" Overruled: {look.reason}." if look.overruled and look.reason else ""
@@ -232,6 +235,20 @@ def _changed(change: Change) -> str:
         return name
     was, now = ("none" if each is None else str(q(each, change.unit)) for each in (change.found, change.left))
     return f"{name}: {was} → {now}"
+
+
+def _done(visit: VisitRecord) -> Iterator[Line]:
+    prices = []
+    for each in rightings(visit.inspection):
+        done = visit.bench.done_of(each)
+        name = f"{each.name[:1].upper()}{each.name[1:]}, {each.side}"
+        who = f" · {done.by}, {day(done.at)}" if done.at else ""
+        cost = "" if done.price is None or done.how not in FITTED else f", {done.price:,.2f}"
+        yield Line(f"{name}: {told(each, done)}{cost}{who}", "plain" if done.how in FITTED else "amiss")
+        if cost and done.price is not None:
+            prices.append(done.price)
+    if len(prices) > 1:
+        yield Line(f"Parts fitted, as priced above: {sum(prices):,.2f}", "strong")
 
 
 def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line]:

@@ -7,6 +7,7 @@ from ..belt.check import BeltCheck, BeltReading, KnownBelt
 from ..belt.look import Mark
 from ..line_up.break_in import BreakIn, HeatCycle
 from ..line_up.line_up import LineUp
+from ..rebuild.done import ItemDone
 from ..rebuild.rebuild import Rebuild
 from ..rebuild.tightening import Tightened
 from ..record.said import Field, Station, fields_of
@@ -44,6 +45,7 @@ TABLES: Mapping[str, Table] = {
     "stock_move": Table(None, "set-up"),
     "rebuild": Table(Rebuild, "rebuild", "visit_id"),
     "tightened": Table(Tightened, "rebuild"),
+    "item_done": Table(ItemDone, "rebuild"),
     "line_up": Table(LineUp, "line-up", "visit_id"),
     "break_in": Table(BreakIn, "line-up", "visit_id"),
     "heat_cycle": Table(HeatCycle, "line-up"),

@@ -121,7 +121,7 @@ REGISTRY: tuple[StationRule, ...] = (
         _rebuild_lacks,
         lambda visit: visit.bench.begun,
         _rebuild_lacks,
-        lambda visit: bool(visit.bench.opened(visit.inspection)),
+        lambda visit: bool(visit.bench.steps(visit.inspection)),
     ),
     StationRule(
         "line-up",
