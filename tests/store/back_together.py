@@ -19,13 +19,13 @@ LINED_UP = {
 def back_together(db: sqlite3.Connection, visit_id: int, by: str = "Jo") -> None:
     """Everything a close asks for, as a hand would say it."""
     held = visits.get(db, visit_id)
-    for each in rightings(held.inspection):
-        if not held.bench.done_of(each).how:
-            said: dict[str, Any] = {"how": "new" if each.needs else "dressed"}
-            said |= {"pieces": 2, "found": "all"} if each.broke else {}
-            said |= {"prepared": True, "old_belt": "hardly run"} if each.new_sheave else {}
+    for todo in rightings(held.inspection):
+        if not held.bench.done_of(todo).how:
+            said: dict[str, Any] = {"how": "new" if todo.needs else "dressed"}
+            said |= {"pieces": 2, "found": "all"} if todo.broke else {}
+            said |= {"prepared": True, "old_belt": "hardly run"} if todo.new_sheave else {}
             fresh = {name: Edit(getattr(NOTHING_DONE, name), now) for name, now in said.items()}
-            done.say(db, visit_id, *each.place, fresh, by)
+            done.say(db, visit_id, *todo.place, fresh, by)
     held = visits.get(db, visit_id)
     for step in held.bench.steps(held.inspection):
         for ask in step.asks:

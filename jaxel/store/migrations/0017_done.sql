@@ -26,3 +26,6 @@ ALTER TABLE part_event ADD COLUMN told TEXT NOT NULL DEFAULT 'done'
 UPDATE part_event SET told = 'decided; fitting not recorded' WHERE side <> 'belt';
 UPDATE due SET why = 'decided; fitting not recorded' || substr(why, length('renewed, usual check') + 1)
     WHERE why LIKE 'renewed, usual check%';
+
+-- Clutches that came off their shaft to be worked on.
+ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

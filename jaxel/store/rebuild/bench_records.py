@@ -11,7 +11,7 @@ from jaxel.core.trade.kinds.kinds import Kinds, Side
 from jaxel.core.trade.line_up.break_in import BreakIn, HeatCycle
 from jaxel.core.trade.line_up.line_up import LineUp
 from jaxel.core.trade.rebuild.done import ItemDone
-from jaxel.core.trade.rebuild.opened import for_the_belt, opened_by, together
+from jaxel.core.trade.rebuild.opened import for_the_belt, kinds_asked, opened_by, together, worked_on
 from jaxel.core.trade.rebuild.rebuild import Bench, Expected, Rebuild
 from jaxel.core.trade.rebuild.tightening import NOT_SAID, Size, Tightened
 from jaxel.core.trade.visit.close_out import Count
@@ -47,8 +47,17 @@ class BackTogether:
         visit has none.
         """
         with_belt = {} if belt_way is None else for_the_belt(kinds, belt_way)
-        otherwise = together(opened_by(changed, kinds), with_belt)
-        return Bench(self.rebuild, self.tightened, otherwise, expected, self.done, new_belt)
+        slots = list(changed)
+        return Bench(
+            self.rebuild,
+            self.tightened,
+            together(opened_by(slots, kinds), with_belt),
+            expected,
+            self.done,
+            new_belt,
+            worked_on(slots, kinds),
+            kinds_asked(slots, kinds),
+        )
 
 
 NOTHING_SAID = BackTogether()

@@ -65,6 +65,14 @@ def left_on(connection: sqlite3.Connection, visit_id: int, part: str, edit: Edit
         _member(desk, visit_id, "left_on", held, part, edit)
 
 
+def off_shaft(connection: sqlite3.Connection, visit_id: int, side: Side, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Say that a clutch came off its shaft to be worked on, or not; raises NotFound, Conflict, InvalidValue."""
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        _kind(visit, side)
+        _member(desk, visit_id, "off_shaft", list(visit.back_together.rebuild.off_shaft), side, edit)
+
+
 def _member(desk: Desk, visit_id: int, field: str, held: list[str], each: str, edit: Edit) -> None:
     desk.check(field, each in held, edit)
     others = [other for other in held if other != each]

@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument, TargetPart
@@ -337,7 +337,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     machine_kinds = Kinds(machine.primary_kind, machine.secondary_kind, variants.seen(connection, machine.id, visit_id))
     odometer = Odometer(intake.odometer_km, intake.odometer_h)
     together = bench_records.of_visit(connection, visit_id, said[Rebuild], said[LineUp], said[BreakIn])
-    return Visit(
+    visit = Visit(
         **dict(row),
         intake=intake,
         belt=belt,
@@ -360,6 +360,8 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         back_together=together,
         cycles_asked=together.break_in.asked or cycles_asked(connection),
     )
+    lying_open = visit.bench.came_off(machine_kinds)
+    return replace(visit, inspection=replace(visit.inspection, lying_open=lying_open))
 
 
 def _tray(connection: sqlite3.Connection, set_up: SetUp, left: SetupDocument) -> dict[str, StockPart]:

@@ -46,6 +46,12 @@ class LeftOnPart(Changed[bool]):
     part: Place
 
 
+class OffShaft(Changed[bool]):
+    """Whether a clutch came off its shaft to be worked on."""
+
+    side: Side
+
+
 class AcceptedAt(Changed[Words]):
     """Why what is amiss at a step, `side.step`, is left so."""
 
@@ -124,6 +130,12 @@ def seen(path: VisitPath, body: SeenAt) -> Response:
 @api.patch("/left-on")
 def left_on(path: VisitPath, body: LeftOnPart) -> Response:
     store.left_on(connection(), path.visit_id, body.part, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/off-shaft")
+def off_shaft(path: VisitPath, body: OffShaft) -> Response:
+    store.off_shaft(connection(), path.visit_id, body.side, body.edit(), hand())
     return visit_answer(path.visit_id)
 
 

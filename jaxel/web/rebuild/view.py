@@ -8,7 +8,7 @@ from typing import Literal
 
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.kinds.kind_file import Compound, Fastener, Shape, Tightness
-from jaxel.core.trade.kinds.kinds import Side
+from jaxel.core.trade.kinds.kinds import Kind, Side
 from jaxel.core.trade.line_up import break_in
 from jaxel.core.trade.rebuild.balance import Turning, balanced, mid_shift_radius
 from jaxel.core.trade.rebuild.done import How, ItemDone, Righting, rightings, settled
@@ -191,17 +191,19 @@ class LeftOn(Model):
 
 
 class BenchClutch(Model):
-    """A clutch that goes back."""
+    """A clutch that goes back; `off_shaft`, whether a hand said that it came off its shaft to be worked on, None where
+    what was opened says so already."""
 
     side: Side
     kind: str
     name: str
+    off_shaft: bool | None
 
 
 class RebuildView(Model):
     """Putting back: steps in order; `tools` to lay out before starting; `drives`, what each fastener is turned with.
 
-    `owed`, torques that are.
+    `owed`, torques that are; `kind_asked`, clutches that were changed though nobody said of which kind they are.
     """
 
     clutches: list[BenchClutch]
@@ -213,6 +215,7 @@ class RebuildView(Model):
     left_on: list[LeftOn]
     helper: str
     owed: list[str]
+    kind_asked: list[Side]
     out: int
     back: int
 
@@ -236,7 +239,7 @@ def rebuild_view(connection: sqlite3.Connection, visit: Visit, left: PredictionF
     out, back = close_out.totals(visit.record().to_count)
     return RebuildView(
         clutches=[
-            BenchClutch(side=side, kind=kind.key, name=kind.name)
+            BenchClutch(side=side, kind=kind.key, name=kind.name, off_shaft=_off_shaft(visit, side, kind))
             for side, kind in clutches_of(visit.kinds)
             if any(step.side == side for step in steps)
         ],
@@ -258,9 +261,18 @@ def rebuild_view(connection: sqlite3.Connection, visit: Visit, left: PredictionF
         left_on=[LeftOn(place=each, name=names.get(each, each)) for each in held.left_on],
         helper=held.helper,
         owed=[f"{f.place}, {each.side}" for each in steps for f, done in each.fasteners if done.state == "owed"],
+        kind_asked=list(bench.kind_asked),
         out=out,
         back=back,
     )
+
+
+def _off_shaft(visit: Visit, side: Side, kind: Kind) -> bool | None:
+    bolts = [part.key for part in kind.guide.part if part.frees]
+    if side in visit.bench.rebuild.off_shaft:
+        return True
+    opened = [part.key for each in visit.bench.opened(visit.inspection) if each.side == side for part in each.parts]
+    return None if not bolts or set(bolts) <= set(opened) else False
 
 
 def _drive(side: Side, fastener: Fastener, sizes: Sizes) -> DriveView:

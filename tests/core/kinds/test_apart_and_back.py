@@ -192,14 +192,14 @@ class Opens(unittest.TestCase):
 
     def test_what_a_change_opens(self):
         for kind, slot, answers, opens in (
-            ("loaded-arm-primary", "loads", {}, ["cover", "spring", "arms"]),
+            ("loaded-arm-primary", "loads", {}, ["cover", "spring"]),
             ("loaded-arm-primary", "loads", {"pockets": "outside"}, []),
             ("adjustable-cam-primary", "loads", {}, ["weight_screws"]),
             ("adjustable-cam-primary", "clicker", {}, ["weight_screws", "clickers"]),
             ("adjustable-cam-primary", "clicker", {"clicker_lock": "lock_nut"}, ["clickers"]),
             ("roller-variator-primary", "arms", {"spring": "none"},
              ["case", "nut", "fixed", "pack", "pack_cover", "plate", "weights"]),
-            ("one-way-bearing-primary", "arms", {}, []),
+            ("one-way-bearing-primary", "arms", {}, ["arms"]),
             ("bolt-in-helix-secondary", "helix", {}, ["helix"]),
             ("shimmed-spider-primary", "shim", {}, ["bolt", "cover", "spring", "arms", "spider", "shims"]),
         ):  # fmt: skip

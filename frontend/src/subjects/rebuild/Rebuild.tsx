@@ -2,9 +2,11 @@
 import { useLocation, useNavigate } from 'react-router'
 import { useDesk } from '../../api/visit/desk'
 import { Heading } from '../../parts/Caution'
+import { Tick } from '../../parts/field/Tick'
 import { figure, reading, unitName } from '../../parts/format'
 import { intoView } from '../../parts/intoView'
 import { FindingMark, StateMark } from '../../parts/marks'
+import { ClutchKinds } from '../kinds/ClutchKinds'
 import { LayOut, LeftOn, PickList } from './PickList'
 import { StepPanel } from './StepPanel'
 import { brief, type StepView } from './step'
@@ -13,7 +15,8 @@ export function Rebuild() {
   const { visit } = useDesk()
   const { hash } = useLocation()
   const go = useNavigate()
-  const { steps, clutches } = visit.rebuild
+  const { steps, clutches, kind_asked } = visit.rebuild
+  if (steps.length === 0 && kind_asked.length > 0) return <KindAsked sides={kind_asked} />
   if (steps.length === 0)
     return (
       <p className="max-w-prose text-lg">
@@ -31,6 +34,7 @@ export function Rebuild() {
   const clutch = clutches.find((each) => each.side === inHand.side)
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
+      {kind_asked.length > 0 && <KindAsked sides={kind_asked} />}
       <div className="grid min-h-0 flex-1 gap-x-6 gap-y-4 lg:grid-cols-[minmax(0,25rem)_minmax(0,1fr)]">
         <section className="flex min-h-0 min-w-0 flex-col" aria-label="Steps">
           {clutches.length > 1 && (
@@ -53,6 +57,18 @@ export function Rebuild() {
             aside={`${own.filter((step) => step.open.length === 0).length} of ${own.length}`}
           >{`${clutch?.name ?? ''}, backwards`}</Heading>
           {!steps.some((step) => step.begun) && <PickList />}
+          {clutch?.off_shaft != null && (
+            <Tick
+              station="rebuild"
+              path="/rebuild/off-shaft"
+              around={{ side: clutch.side }}
+              only
+              label="It came off its shaft to be worked on"
+              place={`${clutch.side}.off_shaft`}
+              field="off_shaft"
+              read={(now) => now.rebuild.clutches.find((each) => each.side === clutch.side)?.off_shaft ?? false}
+            />
+          )}
           <StepList own={own} inHand={inHand} take={take} />
           <LeftOn />
         </section>
@@ -66,6 +82,18 @@ export function Rebuild() {
       </div>
       <Follows />
     </div>
+  )
+}
+
+/** A clutch that was changed has to go back, whatever its kind: asked before anything is left out. */
+function KindAsked({ sides }: { sides: string[] }) {
+  return (
+    <section className="max-w-3xl space-y-2" aria-label="Of which kind">
+      <p className="text-lg">
+        The {sides.join(' and the ')} was changed. Of which kind is it? What its change opened has to go back.
+      </p>
+      <ClutchKinds />
+    </section>
   )
 }
 

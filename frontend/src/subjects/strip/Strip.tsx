@@ -7,6 +7,7 @@ import { SavedChoice } from '../../parts/field/Choice'
 import { figure } from '../../parts/format'
 import { intoView } from '../../parts/intoView'
 import { FindingMark, StateMark } from '../../parts/marks'
+import { ClutchKinds } from '../kinds/ClutchKinds'
 import { useKind } from '../kinds/guide'
 import { PickList } from '../rebuild/PickList'
 import { ClutchStack } from './ClutchStack'
@@ -23,12 +24,12 @@ export function Strip() {
   const secondary = useKind(second?.kind ?? '', second?.answered)
   if (visit.strip.clutches.length === 0)
     return (
-      <p className="max-w-prose text-lg">
-        Of which kind the clutches are is not said yet: what wears, and how it is judged, comes from there.{' '}
-        <a href={`/visits/${visit.id}/intake#primary_kind`} className="font-semibold underline underline-offset-4">
-          Say it at Intake
-        </a>
-      </p>
+      <div className="max-w-prose space-y-3">
+        <p className="text-lg">
+          Of which kind the clutches are is not said yet: what wears, and how it is judged, comes from there.
+        </p>
+        <ClutchKinds />
+      </div>
     )
   const kinds = [primary, secondary].filter((each): each is KindView => each !== undefined)
   if (kinds.length < visit.strip.clutches.length) return <p className="text-quiet">Opening…</p>

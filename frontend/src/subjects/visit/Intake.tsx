@@ -3,12 +3,13 @@ import type { VisitView } from '../../api/server/client'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { Heading } from '../../parts/Caution'
-import { SavedChoice, SavedSelect } from '../../parts/field/Choice'
+import { SavedChoice } from '../../parts/field/Choice'
 import { NumberField, TextField } from '../../parts/field/Field'
 import { focusOn } from '../../parts/field/reading'
 import { SlotFields } from '../../parts/field/SlotFields'
 import { figure, reading, signed } from '../../parts/format'
 import { Quantity } from '../../parts/Quantity'
+import { ClutchKinds } from '../kinds/ClutchKinds'
 import { Faults } from './Faults'
 import { Symptoms } from './Symptoms'
 
@@ -156,7 +157,14 @@ export function Intake() {
         )}
       </section>
       <div className="min-w-0">
-        {has('set-up') && <Fitted />}
+        {has('set-up') ? (
+          <Fitted />
+        ) : (
+          <section className="min-w-0">
+            <Heading aside="what wears and what comes off follows from it">Of which kind</Heading>
+            <ClutchKinds />
+          </section>
+        )}
         <Faults />
       </div>
     </div>
@@ -271,37 +279,5 @@ function Fitted() {
         <Done action={confirm} />
       </div>
     </section>
-  )
-}
-
-const LIST = 'mt-1 h-12 w-full rounded-md border-2 bg-card px-2 text-base text-ink'
-
-/** Of which kind each clutch is: asked while it is not stated, as the slots come from there. */
-function ClutchKinds() {
-  const { kinds } = useDesk().visit
-  const fields = [
-    { field: 'primary_kind', label: 'Kind of primary', options: kinds.primaries },
-    { field: 'secondary_kind', label: 'Kind of secondary', options: kinds.secondaries },
-  ] as const
-  return (
-    <div className="mb-3 grid gap-3 border-b border-line pb-3 sm:grid-cols-2">
-      {fields.map(({ field, label, options }) => (
-        <SavedSelect
-          key={field}
-          label={label}
-          place={field}
-          field={field}
-          station="intake"
-          path="/kinds"
-          read={(visit) => visit.kinds[field] ?? null}
-          send={(key) => key || null}
-          options={[
-            { value: '', name: 'kind not stated' },
-            ...options.map((kind) => ({ value: kind.key, name: kind.name })),
-          ]}
-          className={`${LIST} ${kinds[field] ? 'border-line' : 'border-watch'}`}
-        />
-      ))}
-    </div>
   )
 }

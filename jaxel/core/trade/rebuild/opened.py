@@ -43,19 +43,42 @@ def opened_by(changed: Iterable[str], kinds: Kinds) -> dict[Side, list[str]]:
     """The parts that come off to change slots, by key, as the kinds say; of a slot they do not name, the cover's."""
     found: dict[Side, list[str]] = {}
     for slot in changed:
-        name = slot.partition(":")[0]
-        secondary = name in SECONDARY_SLOTS or slot == "washer:secondary"
-        side: Side = "secondary" if secondary else "primary"
-        kind = next((kind for of, kind in clutches(kinds) if of == side or kind.side == "both"), None)
-        if kind is None:
-            continue
-        asked = {"load": "loads", "washer": f"{side}_spring"}.get(name, name)
-        said = next((each.opens for each in kind.guide.slot if each.key == asked), None)
-        parts = to_depth(kind, "cover off") if said is None else said
-        # Driver and driven of one kit come apart as one clutch.
-        at: Side = next(of for of, each in clutches(kinds) if each is kind)
-        found = together(found, {at: parts})
+        at, kind = _clutch_of(slot, kinds)
+        if kind is not None:
+            parts = _said_of(slot, kind)
+            found = together(found, {at: to_depth(kind, "cover off") if parts is None else parts})
     return found
+
+
+def worked_on(changed: Iterable[str], kinds: Kinds) -> dict[Side, list[str]]:
+    """The parts whose loads are changed where they sit: they stay on, and are looked at all the same."""
+    found: dict[Side, list[str]] = {}
+    for slot in changed:
+        at, kind = _clutch_of(slot, kinds)
+        if kind is not None and slot.startswith("load:"):
+            holds = [each.part for each in kind.guide.matched if each.of == "weights"]
+            found = together(found, {at: [part for part in holds if part not in (_said_of(slot, kind) or holds)]})
+    return found
+
+
+def kinds_asked(changed: Iterable[str], kinds: Kinds) -> list[Side]:
+    """The clutches on which something was changed though nobody has said of which kind they are."""
+    return list(dict.fromkeys(at for at, kind in (_clutch_of(slot, kinds) for slot in changed) if kind is None))
+
+
+def _clutch_of(slot: str, kinds: Kinds) -> tuple[Side, Kind | None]:
+    """The clutch a slot is of, and its kind; driver and driven of one kit come apart as one clutch."""
+    secondary = slot.partition(":")[0] in SECONDARY_SLOTS or slot == "washer:secondary"
+    side: Side = "secondary" if secondary else "primary"
+    known = clutches(kinds)
+    return next(((of, kind) for of, kind in known if of == side or kind.side == "both"), (side, None))
+
+
+def _said_of(slot: str, kind: Kind) -> list[str] | None:
+    """What a kind says comes off for a slot; None where it does not name it."""
+    name = slot.partition(":")[0]
+    asked = {"load": "loads", "washer": f"{slot.partition(':')[2]}_spring"}.get(name, name)
+    return next((each.opens for each in kind.guide.slot if each.key == asked), None)
 
 
 def to_depth(kind: Kind, depth: Depth) -> list[str]:

@@ -7,14 +7,14 @@ from typing import Annotated, Any, Literal
 from jaxel.core.units import said
 
 from ..kinds.kind_file import ClutchPart, Fastener, Matched
-from ..kinds.kinds import Side
+from ..kinds.kinds import Kinds, Side
 from ..record.quantities import Hole, Name, Wind
 from ..record.said import Said
 from ..strip.strip import Inspection, Place, clutches
 from . import done as hands
 from .balance import Alike, alike
 from .done import FITTED, NOTHING_DONE, ItemDone, Righting
-from .opened import Opened, Opens, down_to, opened, together
+from .opened import OFF, Opened, Opens, down_to, opened, to_depth, together
 from .tightening import UNTOUCHED, Tightened, settled
 
 Turn = Literal["", "clockwise", "anticlockwise"]
@@ -55,6 +55,7 @@ class Rebuild:
 
     seen: Annotated[tuple[str, ...], Said("seen going back", hand=False)] = ()
     left_on: Annotated[tuple[str, ...], Said("not taken off", hand=False)] = ()
+    off_shaft: Annotated[tuple[str, ...], Said("off its shaft", hand=False)] = ()
     closes: Annotated[Turn, Said("way the sheave turns as it closes")] = ""
     wound: Annotated[Turn, Said("way the top was turned")] = ""
     wound_deg: Annotated[Wind | None, Said("spring wound")] = None
@@ -158,7 +159,9 @@ class Step:
 class Bench:
     """All that putting back looks at: what was said, what was opened otherwise than to look, what the set-up says.
 
-    `done` about items decided to be replaced; `new_belt`, whether a new belt goes on, None where the visit has none.
+    `done` about items decided to be replaced; `new_belt`, whether a new belt goes on, None where the visit has none;
+    `worked`, parts that stayed where they sit while their loads were changed; `kind_asked`, clutches something was
+    changed on though nobody said of which kind they are.
     """
 
     rebuild: Rebuild = field(default_factory=Rebuild)
@@ -167,6 +170,8 @@ class Bench:
     expected: Expected = NOTHING_EXPECTED
     done: Mapping[Place, ItemDone] = field(default_factory=dict)
     new_belt: bool | None = None
+    worked: Opens = field(default_factory=dict)
+    kind_asked: Sequence[Side] = ()
 
     @property
     def begun(self) -> bool:
@@ -176,14 +181,21 @@ class Bench:
 
     def opened(self, inspection: Inspection, *, all_of_it: bool = False) -> list[Opened]:
         """The clutches that have to go back together; `all_of_it`, with what a hand said did not come off."""
-        off = together(self.otherwise, self._for_new_parts(inspection))
+        off = together(self.came_off(inspection.kinds), self._for_new_parts(inspection))
         return opened(inspection, off, () if all_of_it else self.rebuild.left_on)
+
+    def came_off(self, kinds: Kinds) -> Opens:
+        """The parts that came off for something other than looking: a change, the belt, or the clutch off its shaft."""
+        shafts = {side: to_depth(kind, OFF) for side, kind in clutches(kinds) if side in self.rebuild.off_shaft}
+        return together(self.otherwise, shafts)
 
     def _for_new_parts(self, inspection: Inspection) -> Opens:
         """The parts that came off to fit others in place of what was to be replaced."""
         found: dict[Side, list[str]] = {}
         kinds = dict(clutches(inspection.kinds))
-        out = {(each.side, part.key) for each in opened(inspection, self.otherwise) for part in each.parts}
+        out = {
+            (each.side, part.key) for each in opened(inspection, self.came_off(inspection.kinds)) for part in each.parts
+        }
         for each in hands.rightings(inspection):
             if self.done_of(each).how in FITTED and (each.side, each.part) not in out:
                 found = together(found, {each.side: down_to(kinds[each.side], each.part)})
@@ -206,11 +218,23 @@ class Bench:
             steps = list(self._steps(clutch, inspection, todo)) if clutch else []
             placed = {step.key for step in steps}
             for part in reversed(kind.guide.part):
+                if part.key in placed:
+                    continue
                 righted = self._righted(side, part.key, todo)
-                if righted and part.key not in placed:
-                    found.append(self._judged(Step(side, part.key, part.name, part, (), righted=righted)))
+                asks = self._where_it_sits(side, part)
+                if righted or asks:
+                    found.append(self._judged(Step(side, part.key, part.name, part, asks, righted=righted)))
             found += steps
         return found
+
+    def _where_it_sits(self, side: Side, part: ClutchPart) -> tuple[Ask, ...]:
+        """What is asked of a part that stayed on while its loads were changed."""
+        if part.key not in self.worked.get(side, ()) or not self.expected.loads:
+            return ()
+        return (self._ask(f"{side}.{part.key}", "loads", "loads", self._alike()),)
+
+    def _alike(self) -> str:
+        return f"In every one alike, as the set-up says: {self.expected.loads}."
 
     def _righted(self, side: Side, part: str, todo: Sequence[Righting]) -> tuple[tuple[Righting, ItemDone], ...]:
         here = (each for each in todo if (each.side, each.part) == (side, part))
@@ -235,7 +259,7 @@ class Bench:
         asks: list[tuple[str, str, str]] = [("back", "back", part.back)]
         if part.mark:
             made = place in marked
-            words = part.mark if made else f"No mark was made when it came apart. {part.mark}"
+            words = part.mark if made else f"{part.mark} No mark is noted at Strip & inspect."
             asks.append(("mark", "mark" if made else "unmarked", words))
         if part.facing:
             asks.append(("facing", "facing", part.facing))
@@ -244,7 +268,7 @@ class Bench:
                 asks.append((f"lubrication_{guide.lubrication.index(each)}", each.what, each.text))
         fasteners = [each for each in guide.fastener if each.part == part.key]
         if self.expected.loads and any(each.of == "weights" and each.part == part.key for each in guide.matched):
-            asks.append(("loads", "loads", f"In every one alike, as the set-up says: {self.expected.loads}."))
+            asks.append(("loads", "loads", self._alike()))
         if any(each.people > 1 for each in fasteners):
             asks.append(("second", "second", "A second person holds."))
         if part.stop:
@@ -326,6 +350,8 @@ def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
 
     What is amiss and what is owed by name; steps not begun are counted by clutch.
     """
+    for side in bench.kind_asked:
+        yield f"{side}_kind", f"{side}: of which kind it is: what its change opened has to go back"
     waiting: dict[Side, list[Step]] = {}
     for step in bench.steps(inspection):
         amiss = [words for words in step.amiss if (step.place, words) in step.open]

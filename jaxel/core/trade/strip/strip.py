@@ -1,6 +1,6 @@
 """Strip & inspect: which clutches are opened how far, what was looked at of each, and what that leaves open."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated
 
@@ -33,7 +33,8 @@ class Inspection:
     """A strip with everything its rules look at.
 
     `limits`, those of the workshop's own; `rated`, what the set-up says a part should read; `before`, earlier worst
-    readings as (odometer [km], value); `part_of`, whether the station belongs to the visit's scope.
+    readings as (odometer [km], value); `lying_open`, parts of each clutch that came off for something else: what
+    wears of them may be looked at there and then.
     """
 
     strip: Strip = field(default_factory=Strip)
@@ -43,6 +44,7 @@ class Inspection:
     rated: Mapping[Place, float] = field(default_factory=dict)
     before: Mapping[Place, Sequence[tuple[float, float]]] = field(default_factory=dict)
     odometer: Odometer = field(default_factory=Odometer)
+    lying_open: Mapping[Side, Collection[str]] = field(default_factory=dict)
 
     @property
     def begun(self) -> bool:
@@ -58,12 +60,16 @@ class Inspection:
         return limit_of(item, self.limits.get((side, item.key)), self.rated.get((side, item.key)))
 
     def items(self) -> Iterator[tuple[Side, WearItem]]:
-        """The items reached, clutch by clutch in tear-down order, and any below that depth a hand has been at."""
+        """The items reached, clutch by clutch in tear-down order, any below a hand has been at, and what lies open."""
         for side, kind in clutches(self.kinds):
-            shown = {item.key for item in reached(kind.guide, self.strip.depth)} if self.strip.depth else set()
+            asked, open_parts = self.asked(side, kind), self.lying_open.get(side, ())
             for item in reached(kind.guide, "full strip"):
-                if item.key in shown or self.look(side, item).begun:
+                if item.key in asked or item.part in open_parts or self.look(side, item).begun:
                     yield side, item
+
+    def asked(self, side: Side, kind: Kind) -> set[str]:
+        """The items of a clutch that are to be looked at, as deep as it was opened to look."""
+        return {item.key for item in reached(kind.guide, self.strip.depth)} if self.strip.depth else set()
 
     def verdict(self, side: Side, item: WearItem) -> Verdict:
         """What is decided of an item."""
@@ -117,8 +123,9 @@ def lacks(inspection: Inspection) -> Iterator[tuple[str, str]]:
     if inspection.strip.depth is None:
         yield "depth", "how far the clutches are opened"
     missing: dict[Side, list[WearItem]] = {}
+    asked = {side: inspection.asked(side, kind) for side, kind in clutches(inspection.kinds)}
     for side, item in inspection.items():
-        if not inspection.look(side, item).begun:
+        if item.key in asked[side] and not inspection.look(side, item).begun:
             missing.setdefault(side, []).append(item)
     for side, items in missing.items():
         count = f"{len(items)} items" if len(items) > 1 else items[0].name.lower()

@@ -34,7 +34,8 @@ class StationRule:
 
     `scopes` it belongs to; `lacks` names what stands between the station and a sign-off, as (field, words); `begun`
     says whether a hand has been at it: then it is shown in every scope, and what it has half done still lacks;
-    `called_for`, whether the work of another station calls for it in this scope too.
+    `called_for`, whether the work of another station calls for it in this scope too; `offered`, whether that only gives
+    it a place: nothing is insisted on that no hand began.
     """
 
     station: Station
@@ -43,6 +44,7 @@ class StationRule:
     begun: Callable[[VisitRecord], bool]
     half_done: Callable[[VisitRecord], Iterator[tuple[str, str]]] = lambda _: iter(())
     called_for: Callable[[VisitRecord], bool] = lambda _: False
+    offered: Callable[[VisitRecord], bool] = lambda _: False
 
     def belongs(self, visit: VisitRecord) -> bool:
         """Whether the visit's scope, or what was done in it, asks for this station."""
@@ -113,6 +115,7 @@ REGISTRY: tuple[StationRule, ...] = (
         lambda visit: strip.lacks(visit.inspection),
         lambda visit: visit.inspection.begun,
         lambda visit: strip.half_done(visit.inspection),
+        offered=lambda visit: bool(visit.bench.opened(visit.inspection)),
     ),
     StationRule("set-up", SET_UP_SCOPES, _set_up_lacks, _set_up_begun, _set_up_lacks),
     StationRule(
@@ -121,7 +124,7 @@ REGISTRY: tuple[StationRule, ...] = (
         _rebuild_lacks,
         lambda visit: visit.bench.begun,
         _rebuild_lacks,
-        lambda visit: bool(visit.bench.steps(visit.inspection)),
+        lambda visit: bool(visit.bench.steps(visit.inspection) or visit.bench.kind_asked),
     ),
     StationRule(
         "line-up",
@@ -141,8 +144,8 @@ STATIONS: tuple[Station, ...] = tuple(rule.station for rule in REGISTRY)
 
 
 def stations_of(visit: VisitRecord) -> list[Station]:
-    """The stations of a visit: those of its scope, and any a hand has been at: nothing typed is out of sight."""
-    return [rule.station for rule in REGISTRY if rule.belongs(visit) or rule.begun(visit)]
+    """The stations of a visit: of its scope, what its work opens, any a hand has been at: nothing typed is lost."""
+    return [rule.station for rule in REGISTRY if rule.belongs(visit) or rule.offered(visit) or rule.begun(visit)]
 
 
 def _lacks(rule: StationRule, visit: VisitRecord) -> Iterator[tuple[str, str]]:
