@@ -7,7 +7,7 @@ import sqlite3
 from typing import Literal
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.record.facts import Fact, Origin, by_rank
+from jaxel.core.trade.record.facts import Fact, OnMachine, Origin, by_rank
 
 from ..db import NotFound
 from ..edits import DEFAULT_HAND
@@ -38,7 +38,7 @@ def withdraw(connection: sqlite3.Connection, machine_id: int, limit_id: int, by:
 def of_machine(connection: sqlite3.Connection, machine_id: int) -> list[Fact]:
     """The limits that stand, the one in force of each kind first."""
     order = list(PATHS)
-    held = by_rank(facts.standing(connection, "limit", machine_id), machine_id)
+    held = by_rank(facts.standing(connection, "limit", machine_id), OnMachine(machine_id))
     return sorted(held, key=lambda each: order.index(each.name))
 
 

@@ -22,9 +22,10 @@ Kind = Literal["sled", "side-by-side", "quad", "light vehicle", "bare clutch"]
 class Machine:
     """A machine the workshop knows, or a bare clutch.
 
-    `primary_kind` and `secondary_kind` are keys of core.trade.kinds, None where not stated; `tyre`, its tyre or track
-    as it is sold; `variants`, how its clutches are made, as far as anybody looked; `taper`, `offset_mm` and `stamp`
-    tell a bare clutch from another; `merged_into`, the record of the same machine that goes on.
+    `model`, its make and model as its plate says, empty where nobody typed it; `primary_kind` and `secondary_kind` are
+    keys of core.trade.kinds, None where not stated; `tyre`, its tyre or track as it is sold; `variants`, how its
+    clutches are made, as far as anybody looked; `taper`, `offset_mm` and `stamp` tell a bare clutch from another;
+    `merged_into`, the record of the same machine that goes on.
     """
 
     id: int
@@ -41,6 +42,7 @@ class Machine:
     stamp: str
     archived: bool
     merged_into: int | None
+    model: str = ""
     variants: made.Answers = ()
 
     @property

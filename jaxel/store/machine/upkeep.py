@@ -12,7 +12,9 @@ from ..record.rows import open_visit_of
 from ..setup import revisions
 from . import machines
 
-EDITABLE = frozenset({"name", "rider", "kind", "tyre", "primary_kind", "secondary_kind", "taper", "offset_mm", "stamp"})
+EDITABLE = frozenset(
+    {"name", "model", "rider", "kind", "tyre", "primary_kind", "secondary_kind", "taper", "offset_mm", "stamp"}
+)
 SIDES: Mapping[str, Side] = {"primary_kind": "primary", "secondary_kind": "secondary"}
 
 

@@ -27,5 +27,21 @@ UPDATE part_event SET told = 'decided; fitting not recorded' WHERE side <> 'belt
 UPDATE due SET why = 'decided; fitting not recorded' || substr(why, length('renewed, usual check') + 1)
     WHERE why LIKE 'renewed, usual check%';
 
+-- What is stated is one machine's, or of every one of a make and model by a manual that is named.
+ALTER TABLE machine ADD COLUMN model TEXT NOT NULL DEFAULT '' CHECK (length(model) <= 120);
+ALTER TABLE stated ADD COLUMN model TEXT NOT NULL DEFAULT '' CHECK (length(model) <= 120);
+ALTER TABLE stated ADD COLUMN manual TEXT NOT NULL DEFAULT '' CHECK (length(manual) <= 120);
+
+-- What a machine was said to go by is stated for it, wherever it was stated first.
+INSERT INTO stated (what, machine_id, kind, name, value, tightness, origin, stated_at, stated_by, withdrawn)
+    SELECT what, stated_choice.machine_id, stated.kind, stated.name, value, tightness, origin, stated_at, stated_by, 0
+    FROM stated_choice JOIN stated ON stated.id = stated_id
+    WHERE withdrawn = 0 AND (stated.machine_id IS NULL OR stated.machine_id <> stated_choice.machine_id);
+UPDATE stated_choice SET stated_id = (
+        SELECT max(own.id) FROM stated AS own JOIN stated AS was ON was.id = stated_choice.stated_id
+        WHERE own.machine_id = stated_choice.machine_id AND own.kind = was.kind AND own.name = was.name
+            AND own.value IS was.value AND own.tightness IS was.tightness AND own.withdrawn = 0)
+    WHERE stated_id IN (SELECT id FROM stated WHERE withdrawn = 0 AND machine_id IS NOT stated_choice.machine_id);
+
 -- Clutches that came off their shaft to be worked on.
 ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

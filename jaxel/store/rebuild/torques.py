@@ -38,15 +38,20 @@ def of_machine(connection: sqlite3.Connection, machine_id: int, on: Kinds) -> To
     for each in facts.standing(connection, "torque"):
         if each.kind in keys:
             said[each.kind, each.name].append(each)
-    told = {place: [stated(each, machine_id) for each in by_rank(held, machine_id)] for place, held in said.items()}
+    here = facts.on_machine(connection, machine_id)
+    told = {
+        place: [stated(each, here, facts.touches(connection, each)) for each in by_rank(held, here)]
+        for place, held in said.items()
+    }
     return Torques(told, facts.chosen(connection, machine_id))
 
 
 def state(
     connection: sqlite3.Connection, kind: str, fastener: str, tightness: Tightness, torque_nm: float | None,
-    origin: Origin, by: str = DEFAULT_HAND, *, machine_id: int | None = None, sure: bool = False,
+    origin: Origin, by: str = DEFAULT_HAND, *, machine_id: int | None = None, sure: bool = False, model: str = "",
+    manual: str = "",
 ) -> int:  # fmt: skip
-    """Enter what a source says of a fastener, for every clutch of its kind or one machine's; returns its id.
+    """Enter what a source says of a fastener of a machine, or of every one of a make and model; returns its id.
 
     Raises NotFound; InvalidValue naming the field; Implausible for a torque [N·m] such a fastener hardly takes.
     """
@@ -66,18 +71,19 @@ def state(
             if kind not in {each.key for _, each in clutches(on)}:
                 raise InvalidValue("kind", "is no clutch of this machine")
         return facts.state(
-            connection, "torque", fastener, torque_nm, origin, by, kind=kind, machine_id=machine_id, tightness=tightness
-        )
+            connection, "torque", fastener, torque_nm, origin, by, kind=kind, machine_id=machine_id,
+            tightness=tightness, model=model, manual=manual,
+        )  # fmt: skip
 
 
 def withdraw(connection: sqlite3.Connection, machine_id: int, stated_id: int, by: str = DEFAULT_HAND) -> None:
-    """Take a statement of a machine, or of nobody knows whose, out of force; it stays on record.
+    """Take a statement that holds of a machine, or of nobody knows whose, out of force; it stays on record.
 
     Raises NotFound for one that is not in force there: another machine's is withdrawn at that machine.
     """
     with writing(connection):
-        held = facts.standing(connection, "torque")
-        if not any(each.id == stated_id and stated(each, machine_id).ours for each in held):
+        held, here = facts.standing(connection, "torque"), facts.on_machine(connection, machine_id)
+        if not any(each.id == stated_id and stated(each, here).ours for each in held):
             raise NotFound("torque of this machine")
         facts.withdraw(connection, "torque", stated_id, by)
 
@@ -89,7 +95,8 @@ def choose(connection: sqlite3.Connection, machine_id: int, stated_id: int, by: 
     """
     check_hand(by)
     with writing(connection):
-        own = facts.standing(connection, "torque", machine_id)
+        here = facts.on_machine(connection, machine_id)
+        own = (each for each in facts.standing(connection, "torque") if each.of(here))
         found = next((each for each in own if each.id == stated_id), None)
         if found is None:
             raise NotFound("torque of this machine")

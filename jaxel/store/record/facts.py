@@ -3,11 +3,12 @@
 import sqlite3
 from collections import defaultdict
 from collections.abc import Mapping
+from dataclasses import fields
 from typing import Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import Tightness
-from jaxel.core.trade.record.facts import RANK, Fact, Origin
+from jaxel.core.trade.record.facts import RANK, Fact, OnMachine, Origin, same_model
 
 from ..db import NotFound, inserted, now, read_once
 from ..edits import check_hand
@@ -26,30 +27,63 @@ def state(
     kind: str = "",
     machine_id: int | None = None,
     tightness: Tightness | None = None,
+    model: str = "",
+    manual: str = "",
 ) -> int:
     """Enter what somebody states, inside the caller's transaction; returns its id.
 
-    Parameters: `machine_id`, the machine it is stated at, None where that is not known. Raises InvalidValue for an
-    origin that is none, or an actor without a name.
+    Parameters: `machine_id`, the machine it is stated at; `model`, where it is of every one of a make and model, and
+    the `manual` that says so. Raises InvalidValue for an origin that is none, an actor without a name, a machine and a
+    model that are both left out, or a model without its manual.
     """
     check_hand(by)
+    if machine_id is None and not model.strip():
+        raise InvalidValue(
+            "model", "or a machine: what is stated is of one machine, or of every one of a make and model"
+        )
+    if model.strip() and not manual.strip():
+        raise InvalidValue("manual", "names the manual that says so of every one of them")
+    if model.strip() and machine_id is not None:
+        _name_model(connection, machine_id, model)
     if origin not in RANK:
         raise InvalidValue("origin", f"is one of: {', '.join(RANK)}")
     return inserted(
         connection.execute(
-            "INSERT INTO stated (what, machine_id, kind, name, value, tightness, origin, stated_at, stated_by)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (what, machine_id, kind, name, value, tightness, origin, now(), by),
+            "INSERT INTO stated"
+            " (what, machine_id, kind, name, value, tightness, origin, stated_at, stated_by, model, manual)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (what, machine_id, kind, name, value, tightness, origin, now(), by, model.strip(), manual.strip()),
         )
     )
+
+
+def _name_model(connection: sqlite3.Connection, machine_id: int, model: str) -> None:
+    """A machine of which nobody typed its make and model is the one it is said of; another's it is not."""
+    held = on_machine(connection, machine_id).model
+    if held and not same_model(held, model):
+        raise InvalidValue("model", f"is not this machine's: it is said to be a {held}")
+    if not held:
+        connection.execute("UPDATE machine SET model = ? WHERE id = ?", (model.strip(), machine_id))
+
+
+def on_machine(connection: sqlite3.Connection, machine_id: int) -> OnMachine:
+    """A machine as facts are looked at from it."""
+    row = connection.execute("SELECT model FROM machine WHERE id = ?", (machine_id,)).fetchone()
+    return OnMachine(machine_id, row["model"] if row else "")
+
+
+def touches(connection: sqlite3.Connection, fact: Fact) -> int:
+    """How many machines something stated holds of."""
+    if not fact.model:
+        return 0 if fact.machine_id is None else 1
+    rows = connection.execute("SELECT id, model FROM machine WHERE merged_into IS NULL").fetchall()
+    return sum(1 for row in rows if fact.of(OnMachine(row["id"], row["model"])))
 
 
 def withdraw(connection: sqlite3.Connection, what: What, fact_id: int, by: str) -> Fact:
     """Take something stated out of force, inside the caller's transaction; it stays on record. Raises NotFound."""
     check_hand(by)
-    row = connection.execute(
-        "SELECT * FROM stated WHERE id = ? AND what = ? AND withdrawn = 0", (fact_id, what)
-    ).fetchone()
+    row = connection.execute(f"{_STATED} AND stated.id = ? AND what = ?", (fact_id, what)).fetchone()
     if row is None:
         raise NotFound(what if what == "torque" else "limit")
     connection.execute("UPDATE stated SET withdrawn = 1 WHERE id = ?", (fact_id,))
@@ -65,7 +99,7 @@ def standing(connection: sqlite3.Connection, what: What, machine_id: int | None 
 @read_once
 def _standing(connection: sqlite3.Connection) -> Mapping[str, list[Fact]]:
     found: dict[str, list[Fact]] = defaultdict(list)
-    for row in connection.execute("SELECT * FROM stated WHERE withdrawn = 0 ORDER BY id"):
+    for row in connection.execute(f"{_STATED} ORDER BY stated.id"):
         found[row["what"]].append(_fact(row))
     return found
 
@@ -85,6 +119,11 @@ def chosen(connection: sqlite3.Connection, machine_id: int) -> Mapping[tuple[str
     return {(row["kind"], row["name"]): row["stated_id"] for row in rows}
 
 
+_STATED = (
+    "SELECT stated.*, coalesce(machine.name, '') AS machine_name"
+    " FROM stated LEFT JOIN machine ON machine.id = machine_id WHERE withdrawn = 0"
+)
+
+
 def _fact(row: sqlite3.Row) -> Fact:
-    names = ("id", "kind", "name", "value", "tightness", "origin", "stated_at", "stated_by", "machine_id")
-    return Fact(**{name: row[name] for name in names})
+    return Fact(**{each.name: row[each.name] for each in fields(Fact)})

@@ -11,6 +11,7 @@ from jaxel.core.trade.strip.inspection import ItemLook, Odometer, worst
 from jaxel.core.trade.strip.strip import Inspection, Place, Strip, clutches, rated_by
 
 from ..edits import record_of
+from ..record import facts
 from . import item_limits
 
 
@@ -86,6 +87,11 @@ def of_open_visits(connection: sqlite3.Connection, machines: Mapping[int, tuple[
         looks[row["visit_id"]][row["side"], row["item"]] = record_of("item_look", row)
     limits = item_limits.Stated(connection)
     return {
-        visit: Inspection(strips.get(visit, Strip()), machine, looks[visit], limits.of(machine_id, machine))
+        visit: Inspection(
+            strips.get(visit, Strip()),
+            machine,
+            looks[visit],
+            limits.of(facts.on_machine(connection, machine_id), machine),
+        )
         for visit, (machine_id, machine) in machines.items()
     }

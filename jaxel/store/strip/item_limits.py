@@ -1,11 +1,11 @@
-"""Limits of wear items from the workshop's own manuals: of a kind, or of one machine, which wins."""
+"""Limits of wear items from manuals: of one machine, or of every one of a make and model; another's is only offered."""
 
 import sqlite3
 from collections import defaultdict
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import Kinds, kinds
-from jaxel.core.trade.record.facts import Fact, Origin, by_rank
+from jaxel.core.trade.record.facts import Fact, OnMachine, Origin, by_rank
 from jaxel.core.trade.strip.inspection import StatedLimit
 from jaxel.core.trade.strip.strip import Place, clutches
 from jaxel.core.words import q
@@ -25,11 +25,13 @@ def state(
     by: str = DEFAULT_HAND,
     *,
     machine_id: int | None = None,
+    model: str = "",
+    manual: str = "",
 ) -> int:
     """Enter a limit; returns its id.
 
     Raises NotFound, and InvalidValue: field `item` for one that is not measured, `value` for a limit on the wrong side
-    of new, `origin`, `machine_id` for a machine without such a clutch.
+    of new, `origin`, `machine_id` for a machine without such a clutch, `model` and `manual` where they are missing.
     """
     check_hand(by)
     known = kinds().get(kind)
@@ -47,7 +49,9 @@ def state(
             machine = machines.get(connection, machine_id)
             if kind not in (machine.primary_kind, machine.secondary_kind):
                 raise InvalidValue("machine_id", "has no such clutch")
-        return facts.state(connection, "item", item, value, origin, by, kind=kind, machine_id=machine_id)
+        return facts.state(
+            connection, "item", item, value, origin, by, kind=kind, machine_id=machine_id, model=model, manual=manual
+        )
 
 
 def withdraw(connection: sqlite3.Connection, limit_id: int, by: str = DEFAULT_HAND) -> None:
@@ -64,25 +68,28 @@ class Stated:
         for each in facts.standing(connection, "item"):
             self._by_kind[each.kind].append(each)
 
-    def all_of(self, kind: str, machine_id: int | None) -> list[Fact]:
-        """Limits that concern a machine's clutch of a kind, the one in force of each item first."""
-        return by_rank((each for each in self._by_kind[kind] if each.machine_id in (None, machine_id)), machine_id)
+    def all_of(self, kind: str, on: OnMachine) -> list[Fact]:
+        """Limits that hold of a machine's clutch of a kind, the one in force of each item first."""
+        return by_rank((each for each in self._by_kind[kind] if each.of(on)), on)
+
+    def offered(self, kind: str, item: str, on: OnMachine) -> list[Fact]:
+        """Limits of an item that were stated elsewhere: known, and in force here only once they are stated here."""
+        return [each for each in self._by_kind[kind] if each.name == item and not each.of(on)]
 
     def all_stated(self, kind: str) -> list[Fact]:
         """Every limit of a kind, those of single machines too."""
         return sorted(self._by_kind[kind], key=lambda each: (each.name, each.machine_id is None, each.id))
 
-    def of(self, machine_id: int, machine: Kinds) -> dict[Place, StatedLimit]:
-        """The limits in force of a machine's items: its own before its kind's, then by origin, the latest last said."""
+    def of(self, on: OnMachine, machine: Kinds) -> dict[Place, StatedLimit]:
+        """The limits in force of a machine's items: by the best origin, the latest of those."""
         found: dict[Place, StatedLimit] = {}
         for side, kind in clutches(machine):
-            for each in self.all_of(kind.key, machine_id):
-                whose = "this machine's" if each.machine_id else "the workshop's"
-                limit = StatedLimit(each.value or 0.0, f"{whose} {each.origin}", own=True)
-                found.setdefault((side, each.name), limit)
+            for each in self.all_of(kind.key, on):
+                whose = each.whose(on) if each.model else f"this machine's {each.origin}"
+                found.setdefault((side, each.name), StatedLimit(each.value or 0.0, whose, own=True))
         return found
 
 
 def in_force(connection: sqlite3.Connection, machine_id: int, machine: Kinds) -> dict[Place, StatedLimit]:
     """The workshop's own limits of a machine's items."""
-    return Stated(connection).of(machine_id, machine)
+    return Stated(connection).of(facts.on_machine(connection, machine_id), machine)

@@ -12,10 +12,11 @@ from jaxel.core.trade.kinds.guide import Found
 from jaxel.core.trade.kinds.kind_file import KindFile
 from jaxel.core.trade.kinds.kinds import kinds
 from jaxel.core.trade.kinds.schools import OpenQuestion, questions
-from jaxel.core.trade.record.facts import Fact, Origin
+from jaxel.core.trade.record.facts import NOT_RECORDED, Fact, Origin
 from jaxel.core.trade.strip.diagnosis import symptoms
 from jaxel.store.db import NotFound
 from jaxel.store.kinds import choices
+from jaxel.store.record import facts
 from jaxel.store.strip import item_limits
 
 from ..database import connection
@@ -61,13 +62,24 @@ class GuideView(Model):
     questions: list[SchoolsView]
 
 
+class KindLimitView(Model):
+    """A limit somebody stated: whose it is, in words, and of how many machines it holds."""
+
+    id: int
+    name: str
+    value: float
+    whose: str
+    stated_by: str
+    touches: int
+
+
 class KindView(Model):
-    """All that is known of a kind, with the workshop's own limits of it."""
+    """All that is known of a kind, with the limits stated of machines that have it."""
 
     key: str
     guide: KindFile
     hazards: dict[str, str]
-    limits: list[Fact]
+    limits: list[KindLimitView]
     schools: list[SchoolsView]
 
 
@@ -98,12 +110,14 @@ class FoundView(Model):
 
 
 class NewItemLimit(Request):
-    """A limit from the workshop's own manual: of a kind, or of one machine."""
+    """A limit from a manual: of one machine, or of every one of a make and model, by the manual that says so."""
 
     item: Annotated[str, Field(max_length=40)]
     value: Reading
     origin: Origin
     machine_id: Id | None = None
+    model: Annotated[str, Field(max_length=120)] = ""
+    manual: Annotated[str, Field(max_length=120)] = ""
 
 
 class KindLimitPath(Model):
@@ -156,7 +170,15 @@ def state_limit(path: KindPath, body: NewItemLimit) -> tuple[Response, int]:
     value = body.value
     once(
         lambda: item_limits.state(
-            connection(), path.kind, body.item, value, body.origin, hand(), machine_id=body.machine_id
+            connection(),
+            path.kind,
+            body.item,
+            value,
+            body.origin,
+            hand(),
+            machine_id=body.machine_id,
+            model=body.model,
+            manual=body.manual,
         )
     )
     return _kind(path.kind), 201
@@ -166,6 +188,17 @@ def state_limit(path: KindPath, body: NewItemLimit) -> tuple[Response, int]:
 def withdraw_limit(path: KindLimitPath, body: Request) -> Response:
     once(lambda: item_limits.withdraw(connection(), path.limit_id, hand()))
     return _kind(path.kind)
+
+
+def _limit(fact: Fact) -> KindLimitView:
+    if fact.model:
+        whose = f"every {fact.model}: {fact.manual}"
+    else:
+        whose = NOT_RECORDED if fact.machine_id is None else f"{fact.machine_name}, its {fact.origin}"
+    return KindLimitView(
+        id=fact.id, name=fact.name, value=fact.value or 0.0, whose=whose, stated_by=fact.stated_by,
+        touches=facts.touches(connection(), fact),
+    )  # fmt: skip
 
 
 def _schools() -> list[SchoolsView]:
@@ -191,7 +224,7 @@ def _kind(key: str, answers: dict[str, str] | None = None) -> Response:
         raise NotFound("kind of clutch")
     if answers is not None:
         found = found.as_fitted(answers)
-    stated = item_limits.Stated(connection()).all_stated(key)
+    stated = [_limit(each) for each in item_limits.Stated(connection()).all_stated(key)]
     differs = {each.school for each in found.guide.differs}
     schools = [each for each in _schools() if each.question.key in differs]
     return answer(

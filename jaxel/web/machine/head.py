@@ -8,3 +8,4 @@ class MachineHead(Model):
     name: str
     kind: str
     rider: str
+    model: str

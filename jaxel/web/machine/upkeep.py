@@ -30,6 +30,7 @@ Reason = Annotated[str, Field(max_length=500)]
 class MachineChanges(Changes):
     name: Changed[Name] | None = None
     rider: Changed[Name] | None = None
+    model: Changed[Name] | None = None
     kind: Changed[Literal["sled", "side-by-side", "quad", "light vehicle"]] | None = None
     tyre: Changed[Name] | None = None
     primary_kind: Changed[Kind] | None = None

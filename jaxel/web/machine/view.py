@@ -124,7 +124,7 @@ class MachineView(Model):
 
 def head(machine: Machine) -> MachineHead:
     """A machine's name as every page shows it."""
-    return MachineHead(id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider)
+    return MachineHead(id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider, model=machine.model)
 
 
 def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView:

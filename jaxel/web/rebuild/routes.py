@@ -101,7 +101,7 @@ class ClockStopped(ClockStarted):
 
 
 class TorqueStated(Request):
-    """What a source says of a fastener of this machine."""
+    """What a source says of a fastener of this machine, or by its `manual` of every one of its make and `model`."""
 
     kind: Annotated[str, Field(max_length=60)]
     fastener: Key
@@ -109,6 +109,8 @@ class TorqueStated(Request):
     torque: Torque = None
     origin: Origin
     sure: bool = False
+    model: Annotated[str, Field(max_length=120)] = ""
+    manual: Annotated[str, Field(max_length=120)] = ""
 
 
 class TorqueNumber(Request):
@@ -191,7 +193,7 @@ def state_torque(path: VisitPath, body: TorqueStated) -> Response:
     once(
         lambda: torques.state(
             connection(), body.kind, body.fastener, body.tightness, body.torque, body.origin, hand(),
-            machine_id=machine, sure=body.sure,
+            machine_id=machine, sure=body.sure, model=body.model, manual=body.manual,
         )
     )  # fmt: skip
     return visit_answer(path.visit_id)

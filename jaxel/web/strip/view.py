@@ -10,12 +10,15 @@ from jaxel.core.trade.kinds.kind_file import Depth, Finding, Remedy, WearItem
 from jaxel.core.trade.kinds.kinds import Kinds, Side
 from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.rebuild.done import waiting
+from jaxel.core.trade.record.facts import OnMachine
 from jaxel.core.trade.strip.diagnosis import Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
 from jaxel.core.trade.strip.strip import clutches
 from jaxel.store.kinds import choices
+from jaxel.store.record import facts
 from jaxel.store.shelf import parts
+from jaxel.store.strip import item_limits
 from jaxel.store.visit.visits import Visit
 
 from ..record.model import Model
@@ -30,6 +33,13 @@ class ItemLimitView(Model):
     value: float
     origin: str
     own: bool
+
+
+class OfferedLimit(Model):
+    """A limit stated elsewhere: known, and in force here only once it is stated here."""
+
+    value: float
+    whose: str
 
 
 class OrderLine(Model):
@@ -80,6 +90,7 @@ class ItemView(Model):
     reason: str
     remedy: str
     limit: ItemLimitView | None
+    offered: list[OfferedLimit]
     finding: Finding | None
     decision: Finding | None
     sentences: list[str]
@@ -152,6 +163,8 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     inspection = visit.inspection
     to_order = [(each.side, each.remedy) for each in waiting(inspection, visit.back_together.done) if each.remedy]
     lines = parts_list(to_order, offers)
+    stated, on = item_limits.Stated(connection), facts.on_machine(connection, visit.machine_id)
+    kind_of = {side: kind.key for side, kind in clutches(visit.kinds)}
     known = evidence(visit, assessed)
     told = any(known.values())  # nothing is explained while nothing is amiss
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
@@ -163,13 +176,24 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
             ClutchView(side=side, kind=kind.key, name=kind.name, answered=visit.kinds.answers(side))
             for side, kind in clutches(visit.kinds)
         ],
-        items=[_item(visit, side, item, offers, tools, life, chosen) for side, item in inspection.items()],
+        items=[
+            _item(visit, side, item, offers, tools, life, chosen, _offered(stated, kind_of[side], item, on))
+            for side, item in inspection.items()
+        ],
         parts=[line_view(line) for line in lines],
         parts_price=None if any(line.price is None for line in lines) else sum(line.price or 0.0 for line in lines),
         causes=[_cause(each) for each in ranked[:MOST_CAUSES]],
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
     )
+
+
+MOST_OFFERED = 3
+
+
+def _offered(stated: item_limits.Stated, kind: str, item: WearItem, on: OnMachine) -> list[OfferedLimit]:
+    found = stated.offered(kind, item.key, on) if item.measure else []
+    return [OfferedLimit(value=each.value or 0.0, whose=each.whose(on)) for each in found[-MOST_OFFERED:]]
 
 
 def _cause(found: Likely) -> CauseView:
@@ -207,6 +231,7 @@ def _item(
     tools: dict[str, float | None],
     belt_life_km: float | None,
     chosen: dict[str, str],
+    elsewhere: list[OfferedLimit],
 ) -> ItemView:
     inspection = visit.inspection
     look, verdict, limit = inspection.look(side, item), inspection.verdict(side, item), inspection.limit(side, item)
@@ -223,6 +248,7 @@ def _item(
         readings=list(look.readings),
         rings=list(look.rings),
         limit=ItemLimitView(value=limit.value, origin=limit.origin, own=limit.own) if limit else None,
+        offered=elsewhere,
         finding=verdict.finding,
         decision=verdict.decision,
         sentences=list(verdict.sentences),

@@ -154,7 +154,9 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
     return VisitView(
         id=visit.id,
         edit=visit.edit,
-        machine=MachineHead(id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider),
+        machine=MachineHead(
+            id=machine.id, name=machine.name, kind=machine.kind, rider=machine.rider, model=machine.model
+        ),
         opened_at=visit.opened_at,
         signed_off_at=visit.signed_off_at,
         signed_off_by=visit.signed_off_by,

@@ -128,7 +128,7 @@ class Torque(unittest.TestCase):
         elsewhere = Stated(9, "torque", 12, "manual")  # another machine's, or nobody knows whose: it holds nowhere
         self.assertEqual(wanted(SCREW, [manual, elsewhere], 9).torque_nm, 14)
         self.assertIsNone(wanted(SCREW, [elsewhere], 9).by)
-        self.assertEqual(elsewhere.words.split(", ", 1)[1], "another machine's or not known whose")
+        self.assertEqual(elsewhere.words.split(", ", 1)[1], "machine and manual not recorded")
         self.assertEqual(wanted(SCREW, [], None).torque_nm, None)
         late = Stated(7, "torque", 13, "manual", own=True)  # of two words of one source the latest
         self.assertEqual(wanted(SCREW, [manual, late], None).torque_nm, 13)

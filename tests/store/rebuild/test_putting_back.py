@@ -56,7 +56,9 @@ class PuttingBack(Opened):
         self.assertFalse(any("apart" in each for each in self.waits("rebuild")))
 
     def test_done_with_whom_when_and_what(self):
-        torques.state(self.db, "bolt-in-helix-secondary", "helix_screws", "torque", 14.0, "manual")
+        torques.state(
+            self.db, "bolt-in-helix-secondary", "helix_screws", "torque", 14.0, "manual", machine_id=self.machine
+        )
         edits = {"state": Edit("", "done"), "torque_nm": Edit(None, 14.0), "means": Edit("", "wrench")}
         with at_moment(datetime(2026, 11, 25, 14, 8, tzinfo=UTC)):
             rebuild.tighten(self.db, self.visit, "secondary", "helix_screws", edits, "Ebba")

@@ -170,7 +170,7 @@ class Description(ApiCase):
         ask("PATCH", "/api/guide/school", 200, json={"question": "abrasive", "was": "pad", "now": "fine"})
         kind = "/api/guide/kinds/tower-and-button-primary"
         ask("GET", kind, 200)
-        limit = {"item": "arm_bushing", "value": "0.5 mm", "origin": "manual"}
+        limit = {"item": "arm_bushing", "value": "0.5 mm", "origin": "manual", "model": "Fell", "manual": "F 1"}
         stated = ask("POST", f"{kind}/limits", 201, json=limit).json["limits"]
         ask("POST", f"{kind}/limits/{stated[0]['id']}/withdraw", 200, json={})
 
@@ -237,6 +237,7 @@ class Description(ApiCase):
         made = {"side": "secondary", "variant": "spring_form", "was": "", "now": "holes"}
         ask("PATCH", f"{at}/strip/variants", 200, json=made)
         ask("PATCH", f"{at}/strip/variants", 422, json=made | {"now": "glue", "was": "holes"})
+        ask("PATCH", f"{said}/off-shaft", 200, json={"side": "primary", "was": False, "now": True})
         ask("PATCH", f"{said}/items/primary/arm_bushing", 422, json={"how": {"was": "", "now": "new"}})
         ask("GET", f"{at}/belt/ways", 200)
         ask("PATCH", f"{at}/counts/tool.belt_spreader_or_jack_bolts", 200, json={"back": {"was": None, "now": 1}})

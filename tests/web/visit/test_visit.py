@@ -46,16 +46,34 @@ class Visit(ApiCase):
         (run,) = self.visit["runs"]
         miss = {row["figure"]: row["miss_rpm"] for row in run["comparison"]}
         self.assertAlmostEqual(miss["Shift"], 7900 - expected.shift.mean / RPM, delta=0.2)
+        # The arms were changed: of which kind their clutch is, and so what has to go back, is asked now.
         self.assertEqual(
-            [each["field"] for each in self.visit["open"]], ["count_tool.belt_spreader_or_jack_bolts", "guard_on"]
+            [each["field"] for each in self.visit["open"]],
+            ["primary_kind", "count_tool.belt_spreader_or_jack_bolts", "guard_on"],
         )
-        self.send("PATCH", "/counts/tool.belt_spreader_or_jack_bolts", back={"was": None, "now": 1})
+        self.send("PATCH", "/kinds", primary_kind="tower-and-button-primary")
+        self.put_back()
+        for each in self.visit["close"]["counts"]:
+            self.send("PATCH", f"/counts/{each['key']}", back={"was": None, "now": each["out"]})
         self.send("PATCH", "/hand-over", guard_on=True)
         self.assertEqual(self.visit["open"], [])
         self.assertEqual(self.send("POST", "/sign-off", by="Jonas").status_code, 200)
         self.refused(self.send("PATCH", "/intake", complaint="late"), 409, "edit", "signed off")
         states = {each["state"] for each in self.visit["stations"]}
         self.assertEqual(states, {"done"})
+
+    def put_back(self):
+        """Every step seen, its sets weighed, its fasteners tight by hand."""
+        for step in self.visit["rebuild"]["steps"]:
+            for ask in step["asks"]:
+                self.send("PATCH", "/rebuild/seen", asked=f"{step['place']}.{ask['key']}", was=False, now=True)
+            for each in step["matched"]:
+                for place in range(each["count"] if each["expected_g"] else 0):
+                    at = f"/rebuild/matched/{step['side']}/{each['key']}/mass"
+                    self.send("PUT", at, place=place, was=None, now=each["expected_g"])
+            for each in step["fasteners"]:
+                said = {"state": {"was": "", "now": "done"}, "means": {"was": "", "now": "by hand"}}
+                self.send("PATCH", f"/rebuild/fasteners/{step['side']}/{each['key']}", **said)
 
     def test_sign_off_names_what_is_missing(self):
         self.refused(

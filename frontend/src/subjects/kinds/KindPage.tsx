@@ -10,6 +10,7 @@ import { Heading } from '../../parts/Caution'
 import { Choice } from '../../parts/field/Choice'
 import { figure, told } from '../../parts/format'
 import { FIELD } from '../machine/act'
+import { named, OfModel, THIS_MACHINE, whose } from '../machine/OfModel'
 
 interface KindPageProps {
   known: KindView
@@ -207,12 +208,13 @@ function Stop({ words, hazard }: { words?: string; hazard?: string }) {
   )
 }
 
-/** Limits of the workshop's own manual: they win, and are shown as such. */
+/** Limits as manuals give them: each of one machine, or of every one of a make and model. */
 function Limits({ known }: { known: KindView }) {
   const client = useQueryClient()
   const measured = known.guide.item.filter((each) => each.measure)
   const [item, choose] = useState(measured[0]?.key ?? '')
   const [value, type] = useState('')
+  const [of, setOf] = useState(THIS_MACHINE)
   const unit = measured.find((each) => each.key === item)?.measure?.unit ?? ''
   const taken = () => {
     client.invalidateQueries({ queryKey: ['kind', known.key] })
@@ -229,7 +231,7 @@ function Limits({ known }: { known: KindView }) {
       target: () => ({
         method: 'POST',
         path: `/api/guide/kinds/${known.key}/limits`,
-        around: { item, value: withUnit(value, unit), origin: 'manual' },
+        around: { item, value: withUnit(value, unit), origin: 'manual', ...whose({ ...of, every: true }) },
       }),
     },
     () => {
@@ -239,7 +241,7 @@ function Limits({ known }: { known: KindView }) {
   )
   return (
     <div className="print:hidden">
-      <Heading aside="they win over what stands here">Limits of our manual</Heading>
+      <Heading aside="one machine’s is stated at its visit">Limits that manuals give</Heading>
       <ul>
         {known.limits.map((limit) => (
           <Limit key={limit.id} known={known} limit={limit} taken={taken} />
@@ -271,9 +273,10 @@ function Limits({ known }: { known: KindView }) {
             className={`reading ${FIELD}`}
           />
         </label>
-        <Button action={state} submits>
+        <Button action={state} submits disabled={value.trim() === '' || !named({ ...of, every: true })}>
           State it
         </Button>
+        <OfModel value={of} set={setOf} model="" always />
       </form>
       <Done action={state} />
     </div>
@@ -298,12 +301,11 @@ function Limit({ known, limit, taken }: { known: KindView; limit: KindView['limi
       <span>
         {item?.name}: <b className="reading">{told(limit.value, item?.measure?.unit ?? '')}</b>{' '}
         <span className="text-sm text-quiet">
-          {limit.origin}, {limit.stated_by}
-          {limit.machine_id != null && ', one machine only'}
+          {limit.whose} · {limit.stated_by}
         </span>
       </span>
       <button type="button" onClick={away.run} className="min-h-11 text-sm underline underline-offset-4">
-        Withdraw
+        Withdraw{limit.touches > 1 && ` from ${limit.touches} machines`}
       </button>
     </li>
   )

@@ -19,7 +19,13 @@ interface SaidFieldProps {
 }
 
 const saidOf = (view: MachineView, field: string): unknown =>
-  ({ ...view.said, name: view.machine.name, rider: view.machine.rider, kind: view.machine.kind })[field as 'name']
+  ({
+    ...view.said,
+    name: view.machine.name,
+    rider: view.machine.rider,
+    model: view.machine.model,
+    kind: view.machine.kind,
+  })[field as 'name']
 
 /** One thing said of a machine, saved as it is typed. */
 function SaidField({ view, field, label, unit = '', options }: SaidFieldProps) {
@@ -94,6 +100,7 @@ export function Said({ view }: { view: MachineView }) {
       <div className="grid gap-3 sm:grid-cols-2 xl:grid-cols-3">
         <SaidField view={view} field="name" label="Name" />
         <SaidField view={view} field="rider" label={bare ? 'Sent in by' : 'Rider or owner'} />
+        {!bare && <SaidField view={view} field="model" label="Make and model, as its plate says" />}
         {!bare && <SaidField view={view} field="kind" label="Kind of machine" options={KINDS} />}
         {!bare && <SaidField view={view} field="tyre" label="Tyre or track" />}
         <SaidField view={view} field="primary_kind" label="Kind of primary" options={kinds(view.primaries)} />

@@ -7,6 +7,7 @@ import { withUnit } from '../../api/server/units'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done, Refused } from '../../parts/Button'
 import { reading, told, unitName } from '../../parts/format'
+import { named, OfModel, THIS_MACHINE, whose } from '../machine/OfModel'
 import type { FastenerView } from './step'
 
 const FIELD = 'mt-1 h-11 w-full rounded-md border-2 border-line bg-card px-2 text-base text-ink'
@@ -21,7 +22,8 @@ interface SourcesProps {
 }
 
 export function Sources({ fastener, kind, side }: SourcesProps) {
-  const { closed } = useDesk()
+  const { closed, visit } = useDesk()
+  const [of, setOf] = useState(THIS_MACHINE)
   const draft = `${kind} ${fastener.key}`
   const [torque, setTorque] = useDraft(`${draft} torque`)
   const [origin, setOrigin] = useState<(typeof ORIGINS)[number]>('manual')
@@ -40,6 +42,7 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
         tightness,
         torque: tightness === 'torque' ? withUnit(torque, 'N·m') : null,
         origin,
+        ...whose(of),
         sure: asked.typed === torque && torque !== '',
       }),
       held: false,
@@ -109,13 +112,19 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
                 ))}
               </select>
             </label>
+            <OfModel value={of} set={setOf} model={visit.machine.model} />
             <div className="col-span-2 flex flex-wrap gap-2">
               {again && asked.meant && (
                 <Button look="main" onClick={() => setTorque(asked.meant)}>
                   {asked.words}
                 </Button>
               )}
-              <Button look="plain" action={state} submits disabled={tightness === 'torque' && !torque.trim()}>
+              <Button
+                look="plain"
+                action={state}
+                submits
+                disabled={(tightness === 'torque' && !torque.trim()) || !named(of)}
+              >
                 {again ? `Keep ${torque}` : 'State it'}
               </Button>
             </div>
@@ -163,7 +172,7 @@ function Statement({ each, fastener }: { each: FastenerView['statements'][number
       )}
       {!closed && each.ours && (
         <button type="button" onClick={withdraw.run} className="min-h-11 px-2 text-sm underline underline-offset-4">
-          Withdraw
+          Withdraw{(each.touches ?? 1) > 1 && ` from ${each.touches} machines`}
           <span className="sr-only">
             {' '}
             {words}, {each.whose}

@@ -210,8 +210,14 @@ function Readings({
               , {item.limit.origin}
             </>
           ) : (
-            'no limit known here: the manual’s can be stated in the bench guide'
+            'no limit is stated for this machine'
           )}
+          {!item.limit &&
+            item.offered.map((each) => (
+              <span key={each.whose + each.value} className="block" data-offered>
+                {each.whose}: <span className="reading">{told(each.value, measure.unit)}</span>, not this one’s
+              </span>
+            ))}
         </p>{' '}
       </div>
     </div>

@@ -1,4 +1,4 @@
-// The manual's limit for the item in hand, stated where it is missed: of this machine, or of every clutch of its kind.
+// The manual's limit for the item in hand, stated where it is missed: of this machine, or of every one of its model.
 import { useState } from 'react'
 import { useAct } from '../../api/outbox/saved'
 import { cache } from '../../api/server/cache'
@@ -8,11 +8,12 @@ import { useDesk } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { unitName } from '../../parts/format'
 import { FIELD } from '../machine/act'
+import { named, OfModel, THIS_MACHINE, whose } from '../machine/OfModel'
 
 export function OwnLimit({ kind, known }: { kind: KindView; known: WearItem }) {
   const { visit } = useDesk()
   const [value, type] = useState('')
-  const [whole, all] = useState(false)
+  const [of, setOf] = useState(THIS_MACHINE)
   const unit = known.measure?.unit ?? ''
   const state = useAct(
     {
@@ -29,7 +30,8 @@ export function OwnLimit({ kind, known }: { kind: KindView; known: WearItem }) {
           item: known.key,
           value: withUnit(value, unit),
           origin: 'manual',
-          machine_id: whole ? null : visit.machine.id,
+          machine_id: visit.machine.id,
+          ...whose(of),
         },
       }),
     },
@@ -41,14 +43,14 @@ export function OwnLimit({ kind, known }: { kind: KindView; known: WearItem }) {
   )
   return (
     <form
-      className="grid grid-cols-[minmax(0,1fr)_auto] items-end gap-2 sm:grid-cols-[minmax(0,1fr)_auto_auto]"
+      className="grid grid-cols-[minmax(0,1fr)_auto] items-end gap-2 sm:grid-cols-[minmax(0,1fr)_auto]"
       onSubmit={(event) => {
         event.preventDefault()
         state.run()
       }}
     >
       <label className="text-sm text-quiet">
-        Limit of our manual{unit && `, ${unitName(unit)}`}
+        Limit this machine’s manual gives{unit && `, ${unitName(unit)}`}
         <input
           value={value}
           maxLength={20}
@@ -56,18 +58,10 @@ export function OwnLimit({ kind, known }: { kind: KindView; known: WearItem }) {
           className={`reading ${FIELD}`}
         />
       </label>
-      <label className="flex min-h-12 items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          checked={whole}
-          onChange={(event) => all(event.target.checked)}
-          className="size-6 accent-signal"
-        />
-        every clutch of this kind
-      </label>
-      <Button action={state} submits look="plain">
+      <Button action={state} submits look="plain" disabled={value.trim() === '' || !named(of)}>
         State it
       </Button>
+      <OfModel value={of} set={setOf} model={visit.machine.model} />
       <Done action={state} className="col-span-full" />
     </form>
   )

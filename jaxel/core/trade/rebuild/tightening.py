@@ -9,7 +9,7 @@ from jaxel.core.units import FOOT_POUND, said
 from jaxel.core.words import q
 
 from ..kinds.kind_file import Compound, Fastener, Tightness
-from ..record.facts import ELSEWHERE, RANK, Fact, Origin
+from ..record.facts import NOT_RECORDED, RANK, Fact, OnMachine, Origin
 from ..record.quantities import Name, Short, Torque, Words
 from ..record.said import Said
 from .torque import Means
@@ -28,9 +28,9 @@ UNITS = {"N·m": 1.0, "ft-lb": FOOT_POUND, "in-lb": FOOT_POUND / 12}
 class Stated:
     """How tight somebody says a fastener is: `torque_nm` [N·m] where it is a torque.
 
-    `own`, whether it was stated at the machine it is looked at from; `whose`, by whose word it is there: its origin
-    where it is its own, else that it is another's, or that nobody knows whose; `ours`, whether it may be withdrawn
-    there: what is known to be another machine's is withdrawn at that one.
+    `own`, whether it holds of the machine it is looked at from; `whose`, by whose word it is there: its origin where it
+    is its own, else that it is another's, by name, or that nobody recorded whose; `ours`, whether it may be withdrawn
+    there: what is known to be another machine's is withdrawn at that one; `touches`, of how many machines it holds.
     """
 
     id: int
@@ -39,8 +39,9 @@ class Stated:
     origin: Origin
     stated_by: str = ""
     own: bool = False
-    whose: str = ELSEWHERE
+    whose: str = NOT_RECORDED
     ours: bool = True
+    touches: int = 1
 
     @property
     def words(self) -> str:
@@ -49,12 +50,11 @@ class Stated:
         return f"{value}, {self.whose}"
 
 
-def stated(fact: Fact, machine_id: int) -> Stated:
+def stated(fact: Fact, on: OnMachine, touches: int = 1) -> Stated:
     """A statement as it is seen from a machine."""
-    tightness, own = cast(Tightness, fact.tightness), fact.of(machine_id)
-    whose = fact.origin if own else ELSEWHERE
-    ours = own or fact.machine_id is None
-    return Stated(fact.id, tightness, fact.value, fact.origin, fact.stated_by, own, whose, ours)
+    tightness, own = cast(Tightness, fact.tightness), fact.of(on)
+    ours = own or (fact.machine_id is None and not fact.model)
+    return Stated(fact.id, tightness, fact.value, fact.origin, fact.stated_by, own, fact.whose(on), ours, touches)
 
 
 @dataclass(frozen=True)
