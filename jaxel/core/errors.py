@@ -12,6 +12,7 @@ sqlite3.Error           the disk is full, locked or read-only           503     
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 
 class Refused(Exception):
@@ -37,9 +38,27 @@ class InvalidValue(ValueError):
 class Implausible(InvalidValue):
     """A value that could be but hardly is: asked about before it is taken.
 
-    `words` say what was likely meant, empty where nothing stands out; `meant`, that as values by field.
+    `words` say what was likely meant, empty where nothing stands out; `meant`, that as values by field. `expected`, the
+    window a number was looked for in, where what was typed may be another reading of it.
     """
 
-    def __init__(self, field: str, reason: str, words: str = "", meant: Mapping[str, float | str] | None = None):
+    def __init__(
+        self,
+        field: str,
+        reason: str,
+        words: str = "",
+        meant: Mapping[str, float | str] | None = None,
+        expected: "Expected | None" = None,
+    ):
         super().__init__(field, reason)
-        self.words, self.meant = words, dict(meant or {})
+        self.words, self.meant, self.expected = words, dict(meant or {}), expected
+
+
+@dataclass(frozen=True)
+class Expected:
+    """Where a number was looked for: from `low` to `high` in a `unit`, `near` what it should be, 0 where unknown."""
+
+    unit: str
+    low: float
+    high: float
+    near: float

@@ -21,6 +21,7 @@ POUND = 0.45359237
 POUND_FORCE = POUND * 9.80665
 FOOT_POUND = FOOT * POUND_FORCE
 HORSEPOWER = 550 * FOOT_POUND
+METRIC_HORSEPOWER = 75 * 9.80665
 KPH = 1 / 3.6
 MPH = MILE / 3600
 RPM = math.pi / 30
@@ -46,7 +47,7 @@ _TYPED: dict[str, dict[str, tuple[float, float]]] = {
     "N/mm": {"N/mm": (1, 0), "lbf/in": (POUND_FORCE / 25.4, 0)},
     "N/100 rpm": {"N/100 rpm": (1, 0), "lbf/100 rpm": (POUND_FORCE, 0)},
     "kg": {"kg": (1, 0), "g": (1e-3, 0), "lb": (POUND, 0)},
-    "kW": {"kW": (1, 0), "hp": (HORSEPOWER / 1000, 0)},
+    "kW": {"kW": (1, 0), "hp": (HORSEPOWER / 1000, 0), "PS": (METRIC_HORSEPOWER / 1000, 0)},
     "turns": {"turns": (1, 0)},
 }
 
@@ -70,15 +71,25 @@ _SPELT: dict[str, tuple[str, ...]] = {
     "%": ("percent", "pct"),
     "h": ("hr", "hrs", "hour", "hours"),
     "N·m/deg": ("nm/deg", "nm/°"),
-    "N·m": ("nm",),
-    "ft-lb": ("ftlb", "ftlbs", "ft-lbs", "lb-ft", "lbft", "ft·lb", "ftlbf"),
-    "in-lb": ("inlb", "inlbs", "in-lbs", "lb-in", "lbin", "in·lb"),
+    "N·m": ("nm", "n-m", "newtonmetres", "newtonmeters"),
+    "ft-lb": (
+        "ftlb", "ftlbs", "ft-lbs", "ft·lb", "ft·lbs", "ftlbf", "ft-lbf", "ft·lbf",
+        "lbft", "lb-ft", "lb·ft", "lbsft", "lbs-ft", "lbs·ft", "lbfft", "lbf-ft", "lbf·ft",
+    ),
+    "in-lb": (
+        "inlb", "inlbs", "in-lbs", "in·lb", "in·lbs", "inlbf", "in-lbf", "in·lbf",
+        "lbin", "lb-in", "lb·in", "lbsin", "lbs-in", "lbs·in", "lbfin", "lbf-in", "lbf·in",
+    ),
     "lb": ("lbs", "pound", "pounds", "lbf", "#"),
     "kg": ("kilogram", "kilograms"),
     "hp": ("bhp",),
+    "PS": ("cv", "pk"),
     "turns": ("turn",),
-}
+}  # fmt: skip
 """Other ways in which a unit is written, without spaces and full stops."""
+
+_ONE_DOT = str.maketrans({"⋅": "·", "•": "·", "∙": "·", "*": "·", "‑": "-", "–": "-"})
+"""Signs a hand, or its keyboard, puts for the multiplication dot and the hyphen."""
 
 _THOUSANDS = {"rpm", "N", "km", "m"}
 """Units whose readings reach thousands: there “1,435” and “1 435” group digits; elsewhere a comma is a decimal one."""
@@ -107,6 +118,42 @@ def parse_quantity(text: str, unit: str) -> float:
 
     Reference: factors from NIST SP 811.
     """
+    value, typed = number_and_unit(text, unit)
+    check_size(value)
+    return in_unit(value, typed, unit)
+
+
+SMALLEST = 1e-9
+"""No instrument reads less in any unit; beneath it a quotient runs out of a computer's numbers."""
+
+
+def check_size(value: float) -> None:
+    """Refuse a number that is not 0 and yet too small for any reading; raises InvalidValue (field empty)."""
+    if value != 0 and abs(value) < SMALLEST:
+        raise InvalidValue("", "is smaller than anything that is read")
+
+
+def in_unit(value: float, typed: str, unit: str) -> float:
+    """A number typed in one of the units of a unit, in that unit.
+
+    >>> round(in_unit(48, "in-lb", "N·m"), 3)
+    5.423
+    """
+    factor, offset = _TYPED[unit].get(typed, (1.0, 0.0))
+    return value * factor + offset
+
+
+def units_of(unit: str) -> tuple[str, ...]:
+    """The units that may be typed for a unit, itself among them."""
+    return tuple(_TYPED[unit])
+
+
+def number_and_unit(text: str, unit: str) -> tuple[float, str]:
+    """A number as it is typed, and the unit behind it, the wanted one where there is none; raises as parse_quantity.
+
+    >>> number_and_unit("48 lb·in", "N·m")
+    (48.0, 'in-lb')
+    """
     plain = _plain(text) if len(text) <= 40 else ""
     if unit in _THOUSANDS:
         plain = _GROUPED.sub(lambda found: found[1] + found[2].replace(" ", ""), plain)
@@ -121,8 +168,8 @@ def parse_quantity(text: str, unit: str) -> float:
         raise InvalidValue("", f"“{text}” holds two numbers")
     else:
         value = _decimal(found["decimal"], unit)
-    factor, offset = _factor(found["unit"] or unit, unit)
-    return (-value if found["sign"] in ("-", "−") else value) * factor + offset
+    typed = _unit_typed(found["unit"], unit) if found["unit"] else unit
+    return -value if found["sign"] in ("-", "−") else value, typed
 
 
 def said(value: float) -> str:
@@ -220,7 +267,7 @@ def unit_choices() -> dict[str, tuple[str, ...]]:
 _DIGITS: dict[str, int] = {
     "": 2, "rpm": 0, "g": 1, "deg": 1, "%": 0, "h": 0, "turns": 1,
     "N": 0, "lbf": 1, "mm": 1, "in": 3, "km": 0, "mi": 0, "km/h": 0, "mph": 0, "m": 0, "ft": 0, "°C": 0, "°F": 0,
-    "kg": 0, "lb": 0, "kW": 0, "hp": 0, "N·m": 1, "ft-lb": 1, "N/mm": 1, "lbf/in": 1,
+    "kg": 0, "lb": 0, "kW": 0, "hp": 0, "PS": 0, "N·m": 1, "ft-lb": 1, "N/mm": 1, "lbf/in": 1,
     "N/100 rpm": 0, "lbf/100 rpm": 1, "N·m/deg": 3, "ft-lb/deg": 3,
 }  # fmt: skip
 """Decimals a reading deserves in each unit: a caliper's tenth of a millimetre is four thousandths of an inch."""
@@ -249,12 +296,12 @@ def _decimal(digits: str, unit: str) -> float:
     return float(digits.replace(",", "") if grouped or "." in digits else digits.replace(",", "."))
 
 
-def _factor(typed: str, unit: str) -> tuple[float, float]:
-    """How what is typed behind a number turns into `unit`; raises InvalidValue for what is no unit of it."""
-    spelt = re.sub(r"[\s.]", "", typed).lower()
-    for name, scale in _TYPED[unit].items():
+def _unit_typed(typed: str, unit: str) -> str:
+    """The unit meant by what is typed behind a number; raises InvalidValue for what is no unit in place of `unit`."""
+    spelt = re.sub(r"[\s.]", "", typed).lower().translate(_ONE_DOT)
+    for name in _TYPED[unit]:
         if spelt == name.lower() or spelt in _SPELT.get(name, ()):
-            return scale
+            return name
     if typed == unit:
-        return 1, 0
+        return unit
     raise InvalidValue("", f"“{typed.strip()}” is not a unit " + (f"for {unit}" if unit else "here"))

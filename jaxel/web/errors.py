@@ -3,18 +3,20 @@
 import sqlite3
 from typing import Any
 
-from flask import Response, jsonify
+from flask import Response, jsonify, request
 from flask_openapi3 import OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.formats.reading import FILE_LIMIT, refuse
+from jaxel.core.trade.record.plausible import read_otherwise
+from jaxel.core.units import number_and_unit
 from jaxel.store.db import Conflict, NotFound
 from jaxel.store.visit.hand_over import NotReady
 
 from .record.model import Model
-from .units import told
+from .units import told, units
 
 
 class Question(Model):
@@ -57,6 +59,30 @@ def _told(words: str) -> str:
         return words
 
 
+def _asked(error: Implausible) -> Response:
+    """A question about a value; what is offered in its place is another reading of the number that was typed."""
+    reason, words, meant = error.reason, error.words, dict(error.meant)
+    text = _typed(error.field)
+    if error.expected is not None and text:
+        words, otherwise = read_otherwise(text, error.expected)
+        meant = {error.field: otherwise} if words else {}
+        if number_and_unit(text, error.expected.unit)[1] != units().shown(error.expected.unit).name:
+            reason = f"{text}: {reason}"
+    return refusal(422, error.field, reason, asks=Question(words=_told(words), meant=meant))
+
+
+def _typed(field: str) -> str:
+    """What was typed for a field in the body of this request; empty where it was no text."""
+    body = request.get_json(silent=True)
+    if not isinstance(body, dict):
+        return ""
+    numbers = body.get("numbers")
+    fields = numbers if isinstance(numbers, dict) else body
+    held = fields.get(field, body.get("now"))
+    text = held.get("now") if isinstance(held, dict) else held
+    return text.strip() if isinstance(text, str) else ""
+
+
 def invalid_request(error: ValidationError) -> Response:
     """The answer to a request that does not fit its model."""
     fault = refuse(error)
@@ -90,12 +116,7 @@ def _http(error: HTTPException) -> Response:
 def register(app: OpenAPI) -> None:
     """Turn every error the store and the core raise into its answer."""
     app.register_error_handler(InvalidValue, lambda error: refusal(422, error.field, error.reason))
-    app.register_error_handler(
-        Implausible,
-        lambda error: refusal(
-            422, error.field, error.reason, asks=Question(words=_told(error.words), meant=error.meant)
-        ),
-    )
+    app.register_error_handler(Implausible, _asked)
     app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))
     app.register_error_handler(Conflict, lambda error: refusal(409, error.field, str(error), theirs=error.theirs))
     app.register_error_handler(NotReady, lambda error: refusal(409, error.items[0].field, str(error)))
@@ -107,4 +128,7 @@ def register(app: OpenAPI) -> None:
         sqlite3.IntegrityError, lambda error: refusal(422, "request", f"breaks a limit of the database: {error}")
     )
     app.register_error_handler(RecursionError, lambda _: refusal(422, "document", "is nested too deeply to be read"))
+    app.register_error_handler(
+        ArithmeticError, lambda _: refusal(422, "request", "holds a number that cannot be worked with")
+    )
     app.register_error_handler(HTTPException, _http)

@@ -43,5 +43,8 @@ UPDATE stated_choice SET stated_id = (
             AND own.value IS was.value AND own.tightness IS was.tightness AND own.withdrawn = 0)
     WHERE stated_id IN (SELECT id FROM stated WHERE withdrawn = 0 AND machine_id IS NOT stated_choice.machine_id);
 
+-- An act's token belongs to its act, told by the address it was asked at.
+ALTER TABLE act ADD COLUMN what TEXT NOT NULL DEFAULT '' CHECK (length(what) <= 400);
+
 -- Clutches that came off their shaft to be worked on.
 ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

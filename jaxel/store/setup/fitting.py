@@ -11,6 +11,7 @@ from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
 from jaxel.core.trade.setup.slot import Number
 from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
 from jaxel.core.trade.shelf.shelf import StockPart, filled, options_of, slots_of
+from jaxel.core.units import SMALLEST
 
 from ..db import Conflict
 from ..edits import DEFAULT_HAND, Edit, Edits, changing
@@ -81,6 +82,8 @@ def read_number(known: Mapping[str, Number], key: str, edit: Edit) -> float:
         angles = [each for each in known.values() if each.key.startswith("helix_deg")]
         helix_stamp(number, edit.now, angles[-1] if len(angles) > 1 else None)
     value = number.parse(edit.now) if isinstance(edit.now, str) else edit.now
+    if abs(value) < SMALLEST and value != 0:
+        raise InvalidValue(key, "is smaller than anything that is read")
     if not edit.sure:
         slot_number(number, value)
     return value

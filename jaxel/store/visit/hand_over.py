@@ -66,8 +66,8 @@ def sign_off(connection: sqlite3.Connection, visit_id: int, edit: int, by: str) 
         done.keep(connection, visit, by.strip())
         dues.settle(connection, visit_id, visit.machine_id, _spoken_of(visit), _dues(connection, visit))
         pages.write(connection, visits.get(connection, visit_id))
-    # The next visit stands on what this one measured.
-    calibrations.make(connection, visit.machine_id, visit.as_left(), visit_id, by.strip())
+        # The next visit stands on what this one measured.
+        calibrations.make(connection, visit.machine_id, visit.as_left(), visit_id, by.strip())
 
 
 def _key(side: str, item: str) -> str:

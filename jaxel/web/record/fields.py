@@ -17,7 +17,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.record import quantities as q
 from jaxel.core.trade.record.said import Field as RecordField
 from jaxel.core.trade.record.said import fields_of, written
-from jaxel.core.units import parse_quantity
+from jaxel.core.units import check_size, parse_quantity
 from jaxel.store import acts
 from jaxel.store.edits import DEFAULT_HAND, Edit, check_hand
 
@@ -50,6 +50,8 @@ class Typed:
             raise InvalidValue("", "must be a number")
         if isinstance(value, str):
             return parse_quantity(value, self.unit) if value.strip() else None
+        if isinstance(value, int | float):
+            check_size(value)
         return value
 
     def _read_several(self, value: Any) -> Any:
@@ -169,7 +171,7 @@ def _body(field: RecordField) -> Any:
 
 def once(act: Callable[[], acts.Made]) -> acts.Made:
     """Do what a request asks for, once for its token, the header `Jaxel-Once`; returns what it made."""
-    return acts.once(connection(), request.headers.get("Jaxel-Once"), act)
+    return acts.once(connection(), request.headers.get("Jaxel-Once"), act, f"{request.method} {request.path[:300]}")
 
 
 def hand() -> str:

@@ -10,6 +10,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import prediction_document, write_prediction
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup.primary import RampRollerPart
+from jaxel.core.formats.setup.secondary import StampedHelix
 from jaxel.core.formats.setup.setup import read_setup, write_setup
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.setup.slots import numbers, with_numbers
@@ -74,6 +75,11 @@ class Forms(unittest.TestCase):
         with self.assertRaises(InvalidValue) as caught:
             read(changed(example("quad"), "primary.profile", ramp | {"ramp": ramp["ramp"][:1]}))
         self.assertEqual(caught.exception.field, "primary.profile.ramp")
+
+    def test_two_angles_as_hands_write_them(self):
+        for stamped in ("46/42", "46-42", "46°/42°", "46,0 – 42", " 46° - 42° "):
+            found = StampedHelix(radius_mm=40, stamped=stamped, over_mm=20).fitted()
+            self.assertEqual([(each.travel_mm, each.deg) for each in found.angles], [(0, 46), (20, 42)], stamped)
 
     def test_bad_forms_name_their_field(self):
         held = {"installed_length_mm": 65, "travel_mm": 28}

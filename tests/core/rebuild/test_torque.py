@@ -6,7 +6,7 @@ from datetime import date
 
 import numpy as np
 
-from jaxel.core.errors import Implausible, InvalidValue
+from jaxel.core.errors import Expected, Implausible, InvalidValue
 from jaxel.core.trade.kinds.kind_file import Compound, Fastener, Plausible, Tightness
 from jaxel.core.trade.rebuild.tightening import (
     Stated,
@@ -18,6 +18,7 @@ from jaxel.core.trade.rebuild.tightening import (
     wanted,
 )
 from jaxel.core.trade.rebuild.torque import Wrench, check_wrench, choose_wrench, means_for, reach, set_torque
+from jaxel.core.trade.record.plausible import read_otherwise
 from jaxel.core.units import FOOT_POUND, parse_quantity
 from jaxel.core.words import told as plain
 
@@ -103,8 +104,19 @@ class Torque(unittest.TestCase):
     def test_an_implausible_unit_is_asked_about(self):
         with self.assertRaises(Implausible) as caught:
             ask_about("torque", SCREW, 60 * FOOT_POUND)
-        self.assertEqual(caught.exception.meant, {"torque": "60 in-lb"})
-        self.assertEqual(plain(caught.exception.words), "60 in-lb, which is 6.8 N·m")
+        self.assertEqual(caught.exception.meant, {})  # what was typed is the web's to know
+        expected = caught.exception.expected
+        assert expected is not None
+        words, meant = read_otherwise("60 ft-lb", expected)
+        self.assertEqual((plain(words), meant), ("60 in-lb, which is 6.78 N·m", "60 in-lb"))
+        # The number stays the hand's own: 48 in-lb is never offered as what it comes to in another unit.
+        for typed, offered in (
+            ("48 in-lb", ""),
+            ("48 N·m", "48 in-lb"),
+            ("1.4 N·m", "1.4 ft-lb"),
+            ("140 N·m", "14 N·m"),
+        ):
+            self.assertEqual(read_otherwise(typed, Expected("N·m", 5.0, 20.0, 0.0))[1], offered, typed)
         for torque in (6, 14, 20):
             ask_about("torque", SCREW, torque)
         with self.assertRaises(Implausible):

@@ -15,7 +15,9 @@ class Units(unittest.TestCase):
         for text, unit, expected in (
             ("1 lbf", "N", 4.448222), ("1 ft-lb", "N·m", 1.355818), ("1 in-lb", "N·m", 0.1129848),
             ("1 in", "mm", 25.4), ("1 mi", "km", 1.609344), ("1 ft", "m", 0.3048), ("1 lb", "kg", 0.4535924),
-            ("1 hp", "kW", 0.7456999), ("1 lbf/in", "N/mm", 0.1751268), ("1 mph", "km/h", 1.609344),
+            ("1 hp", "kW", 0.7456999), ("1 PS", "kW", 0.7354988), ("1 lbf·ft", "N·m", 1.355818),
+            ("1 lb·in", "N·m", 0.1129848), ("1 lbf-in", "N·m", 0.1129848), ("1 lb⋅ft", "N·m", 1.355818),
+            ("1 lbf/in", "N/mm", 0.1751268), ("1 mph", "km/h", 1.609344),
         ):  # fmt: skip
             self.assertAlmostEqual(parse_quantity(text, unit) / expected, 1, delta=5e-7, msg=text)
         self.assertAlmostEqual(parse_quantity("212 °F", "°C"), 100)
@@ -28,6 +30,12 @@ class Units(unittest.TestCase):
                     continue
                 back = parse_quantity(f"{shown.of(37.0):.9f} {shown.name}", unit)
                 self.assertAlmostEqual(back, 37.0, places=5, msg=(unit, shown.name))
+
+    def test_what_no_instrument_reads_is_refused(self):
+        for text in ("5e-324", "0.0000000001"):
+            with self.assertRaises(InvalidValue):
+                parse_quantity(text, "mm")
+        self.assertEqual(parse_quantity("0", "mm"), 0.0)
 
     def test_shown_by_value(self):
         for unit, value, name, expected in (

@@ -24,6 +24,12 @@ class Acts(StoreCase):
         acts.once(self.db, "token-1234", lambda: road_tests.begin(self.db, self.visit, revision))
         self.assertEqual(len(self.held().runs), 1)
 
+    def test_a_token_belongs_to_its_act(self):
+        acts.once(self.db, "token-1234", lambda: None, "POST /a")
+        with self.assertRaisesRegex(InvalidValue, "another act"):
+            acts.once(self.db, "token-1234", lambda: self.fail("done under another's token"), "POST /b")
+        acts.once(self.db, "token-1234", lambda: self.fail("done twice"), "POST /a")
+
     def test_a_token_is_forgotten_after_a_month(self):
         acts.once(self.db, "token-1234", lambda: None)
         self.db.execute("UPDATE act SET at = '2020-01-01T00:00:00Z'")

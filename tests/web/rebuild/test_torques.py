@@ -33,6 +33,13 @@ class Torques(Opened):
         self.state("helix_screws", "60 ft-lb", kind="bolt-in-helix-secondary", sure=True, origin="from memory")
         self.assertTrue(self.fastener("helix_screws")["conflict"])
 
+    def test_a_typed_unit_stands(self):
+        asked = self.state("retaining_bolt", "48 in-lb", 422)["error"]
+        self.assertTrue(asked["reason"].startswith("48 in-lb: 5.42 N·m on the retaining bolt is far from"), asked)
+        self.assertIn(asked["asks"]["meant"]["torque"], ("48 N·m", "48 ft-lb"))
+        self.state("retaining_bolt", "48 in-lb", sure=True)
+        self.assertAlmostEqual(self.fastener("retaining_bolt")["torque_nm"], 4 * FOOT_POUND)
+
     def test_an_adapter_of_a_textbook(self):
         # FAA AC 43.13-1B, chapter 7, from memory: 30 ft-lb, 3 in adapter, 1 ft wrench: 24 ft-lb on its scale.
         self.wrench(length_mm="12 in")

@@ -9,7 +9,9 @@ class Asked(ApiCase):
         change = {"was": None, "now": "7.810"}
         answer = self.client.patch(f"{at}/intake", json={"baseline_shift_rpm": change})
         self.refused(answer, 422, "baseline_shift_rpm", "no speed an engine shifts at")
-        self.assertEqual(answer.json["error"]["asks"], {"words": "7,810 rpm", "meant": {"baseline_shift_rpm": 7810}})
+        self.assertEqual(
+            answer.json["error"]["asks"], {"words": "7,810 rpm", "meant": {"baseline_shift_rpm": "7,810 rpm"}}
+        )
         answer = self.client.patch(f"{at}/intake", json={"baseline_shift_rpm": change | {"sure": True}})
         self.assertEqual(answer.json["intake"]["baseline_shift_rpm"], 7.81)
 

@@ -1,6 +1,6 @@
 // What sources say of a fastener, side by side where they conflict; and what an adapter makes of a wrench's reading.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useDraft } from '../../api/outbox/draft'
 import { api, must } from '../../api/server/client'
 import { withUnit } from '../../api/server/units'
@@ -53,6 +53,13 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
     },
     (_, asks) => asks && setAsked({ typed: torque, words: asks.words, meant: String(asks.meant.torque ?? '') }),
   )
+  /** An answer taken acts at once: it is stated. */
+  const [taking, setTaking] = useState(false)
+  useEffect(() => {
+    if (!taking) return
+    setTaking(false)
+    state.run()
+  }, [taking, state])
   const again = asked.typed !== '' && asked.typed === torque && state.refused !== ''
   return (
     <div className="space-y-1">
@@ -115,12 +122,18 @@ export function Sources({ fastener, kind, side }: SourcesProps) {
             <OfModel value={of} set={setOf} model={visit.machine.model} />
             <div className="col-span-2 flex flex-wrap gap-2">
               {again && asked.meant && (
-                <Button look="main" onClick={() => setTorque(asked.meant)}>
-                  {asked.words}
+                <Button
+                  look="plain"
+                  onClick={() => {
+                    setTorque(asked.meant)
+                    setTaking(true)
+                  }}
+                >
+                  I meant {asked.words}
                 </Button>
               )}
               <Button
-                look="plain"
+                look={again ? 'main' : 'plain'}
                 action={state}
                 submits
                 disabled={(tightness === 'torque' && !torque.trim()) || !named(of)}

@@ -38,8 +38,11 @@ class HelixPart(Part):
         return Helix(self.radius_mm * MM, openings, tuple(point.deg * DEG for point in self.angles))
 
 
+ANGLE = r"\d+(?:[.,]\d+)?"
+
+
 class StampedHelix(Part):
-    """A helix by the angles stamped on it: `40`, or `44/36` running from one to the other over a length."""
+    """A helix by the angles stamped on it: `40`, or `44/36`, `44-36`, `44°/36°` from one to the other over a length."""
 
     radius_mm: Length
     stamped: Annotated[str, Field(max_length=20)]
@@ -47,10 +50,10 @@ class StampedHelix(Part):
 
     def fitted(self) -> HelixPart:
         """The same helix as a table of angles."""
-        found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*(?:/\s*(\d+(?:\.\d+)?)\s*)?", self.stamped)
+        found = re.fullmatch(rf"\s*({ANGLE})\s*°?\s*(?:[/–-]\s*({ANGLE})\s*°?\s*)?", self.stamped)
         if not found:
             raise InvalidValue("stamped", "must be one angle or two, like 40 or 44/36")
-        first, second = found[1], found[2]
+        first, second = (each and each.replace(",", ".") for each in found.groups())
         if second and self.over_mm is None:
             raise InvalidValue("over_mm", "is missing: two angles need the length they run over")
         points = [(0.0, first)] + ([(self.over_mm, second)] if second else [])

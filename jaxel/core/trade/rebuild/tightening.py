@@ -4,8 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal, cast
 
-from jaxel.core.errors import Implausible, InvalidValue
-from jaxel.core.units import FOOT_POUND, said
+from jaxel.core.errors import Expected, Implausible, InvalidValue
 from jaxel.core.words import q
 
 from ..kinds.kind_file import Compound, Fastener, Tightness
@@ -19,9 +18,6 @@ ALIKE = 0.02
 
 SLACK = 1.1
 """How far outside the window of common practice a torque is taken without being asked about; from memory."""
-
-UNITS = {"N·m": 1.0, "ft-lb": FOOT_POUND, "in-lb": FOOT_POUND / 12}
-"""What a torque is read in, in N·m each; exact, NIST SP 811."""
 
 
 @dataclass(frozen=True)
@@ -96,7 +92,7 @@ def _differ(one: Stated, other: Stated) -> bool:
 
 
 def ask_about(field: str, fastener: Fastener, torque_nm: float, wanted_nm: float | None = None) -> None:
-    """Ask about a torque [N·m] no such fastener takes, with the unit it was likely read in; refuse one not above 0.
+    """Ask about a torque [N·m] no such fastener takes; refuse one not above 0.
 
     Parameters: `wanted_nm`, what it is to be, where that is known; else the window of common practice. Raises
     InvalidValue and Implausible.
@@ -114,26 +110,9 @@ def ask_about(field: str, fastener: Fastener, torque_nm: float, wanted_nm: float
         return
     if low <= torque_nm <= high:
         return
-    words, meant = _other_unit(torque_nm, low, high)
     place = f"{fastener.place[:1].lower()}{fastener.place[1:]}"
     told = f"{q(torque_nm, 'N·m', 2)} on the {place} {reason}"
-    raise Implausible(field, told, words, {field: meant} if words else {})
-
-
-def _other_unit(torque_nm: float, low: float, high: float) -> tuple[str, str]:
-    """The same figure read in another unit, where that lies inside the window, in words and as it would be typed.
-
-    Which unit it was typed in is told by the figure: the roundest is the one a hand reads off a page.
-    """
-    found: list[tuple[float, str, str]] = []
-    for typed, factor in UNITS.items():
-        figure = torque_nm / factor
-        for meant, other in UNITS.items():
-            if meant != typed and low <= figure * other <= high:
-                text = f"{said(round(figure, 1))} {meant}"
-                found.append((abs(figure - round(figure)), text, f"{text}, which is {q(figure * other, 'N·m', 1)}"))
-    _, text, words = min(found, default=(0.0, "", ""))
-    return words, text
+    raise Implausible(field, told, expected=Expected("N·m", low, high, wanted_nm or 0.0))
 
 
 def sequence(count: int) -> list[int]:

@@ -6,8 +6,8 @@ Every window here is from memory: it decides whether to ask, never what is right
 import math
 from collections.abc import Mapping
 
-from jaxel.core.errors import Implausible
-from jaxel.core.units import IMPERIAL, other_units, said, unit_choices
+from jaxel.core.errors import Expected, Implausible
+from jaxel.core.units import IMPERIAL, in_unit, number_and_unit, other_units, said, unit_choices, units_of
 from jaxel.core.words import q
 
 ENGAGEMENT_RPM = (800.0, 7000.0)
@@ -56,7 +56,43 @@ def within(field: str, value: float, window: tuple[float, float], unit: str, nea
     if low <= value <= high:
         return
     words, meant = likely(value, unit, near, low, high)
-    raise Implausible(field, f"{figure(value, unit)} {reason}", words, {field: meant} if words else {})
+    expected = Expected(unit, low, high, near)
+    raise Implausible(field, f"{figure(value, unit)} {reason}", words, {field: meant} if words else {}, expected)
+
+
+def read_otherwise(text: str, expected: Expected) -> tuple[str, str]:
+    """Another reading of a number as it was typed that lies where it was looked for, in words and as one would type it.
+
+    The number is the hand's: read in another unit, or its decimal point slipped; never an arithmetic of what it came
+    to. Where nobody knows what it should be, another unit goes before a slip. Both empty where there is none.
+
+    >>> read_otherwise("48 in-lb", Expected("N·m", 40, 60, 48))
+    ('48 N·m', '48 N·m')
+    """
+    number, typed = number_and_unit(text, expected.unit)
+    low, high = expected.low, expected.high
+    near = expected.near or (math.sqrt(low * high) if low > 0 and high < math.inf else 0.0)
+    found: list[tuple[bool, float, str, str]] = []
+
+    def offer(figure_: float, unit: str, share: float) -> None:
+        value = in_unit(figure_, unit, expected.unit)
+        if not low <= value <= high or value <= 0 or (expected.near and _apart(value, near) > math.log(share)):
+            return
+        said_so = f"{said(figure_)} {unit}"
+        words = (
+            said_so if unit == expected.unit else f"{said_so}, which is {figure(float(f'{value:.3g}'), expected.unit)}"
+        )
+        slipped = not expected.near and unit == typed
+        found.append((slipped, _apart(value, near) if near else 0.0, words, said_so))
+
+    if number > 0:
+        for unit in units_of(expected.unit):
+            if unit != typed:
+                offer(number, unit, OTHER_UNIT)
+        for slip in (1000, 100, 10, 0.1, 0.01, 0.001):
+            offer(round(number * slip, 9), typed, OTHER_UNIT if slip == 1000 else SLIP)
+    _, _, words, meant = min(found, key=lambda each: each[:2], default=(False, 0.0, "", ""))
+    return words, meant
 
 
 def likely(value: float, unit: str, near: float, low: float, high: float = math.inf) -> tuple[str, float | str]:

@@ -57,7 +57,8 @@ def helix_stamp(number: Number, text: float | str, last: Number | None) -> None:
     first, second = (float(each.replace(",", ".")) for each in stamp.groups())
     raise Implausible(
         number.key,
-        f"“{text}” reads as a progressive helix: {said(first)}° where it starts, {said(second)}° where it ends",
+        f"“{text}” reads as a progressive helix: {said(first)}° where it starts, {said(second)}° where it ends"
+        + ("" if last else "; the one that stands here has one angle: put in another from the shelf"),
         f"{said(first)}° to {said(second)}°" if last else "",
         {"helix_deg.0": first, last.key: second} if last else {},
     )
