@@ -46,5 +46,8 @@ UPDATE stated_choice SET stated_id = (
 -- An act's token belongs to its act, told by the address it was asked at.
 ALTER TABLE act ADD COLUMN what TEXT NOT NULL DEFAULT '' CHECK (length(what) <= 400);
 
+-- Why a run is not scored any more: what was predicted that day was of another set-up than was fitted.
+ALTER TABLE road_test ADD COLUMN set_aside TEXT NOT NULL DEFAULT '' CHECK (length(set_aside) <= 60);
+
 -- Clutches that came off their shaft to be worked on.
 ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

@@ -103,12 +103,14 @@ class Scored:
 
 
 def scored(connection: sqlite3.Connection) -> list[Scored]:
-    """Every run that a prediction was kept for, by machine."""
+    """Every run that a prediction was kept for, by machine; not one whose set-up was put right since."""
     rows = connection.execute(
         "SELECT machine.id, machine.name, model_version, predicted_engagement_rpm, predicted_engagement_sd_rpm,"
         " predicted_shift_rpm, predicted_shift_sd_rpm, engagement_rpm, shift_rpm FROM road_test"
         " JOIN visit ON visit.id = visit_id JOIN machine ON machine.id = visit.machine_id"
-        " WHERE model_version IS NOT NULL AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL"
+        " WHERE model_version IS NOT NULL AND set_aside = '' AND revision_id NOT IN"
+        " (SELECT corrects FROM setup_revision WHERE corrects IS NOT NULL)"
+        " AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL"
         " ORDER BY machine.name, road_test.id"
     )
     return [Scored(row[0], row[1], (PredictedFigures(*row[2:7]), row[7], row[8])) for row in rows]

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 
 from jaxel.core.errors import InvalidValue
@@ -97,6 +97,16 @@ def held_by(connection: sqlite3.Connection, revision_id: int) -> dict[str, tuple
     """The part of the shelf and its pieces in each slot of a set-up that holds one."""
     rows = connection.execute("SELECT slot, part_id, pieces FROM revision_part WHERE revision_id = ?", (revision_id,))
     return {row["slot"]: (row["part_id"], row["pieces"]) for row in rows}
+
+
+def carry(connection: sqlite3.Connection, before: int, after: int, slots: Collection[str]) -> None:
+    """Let a set-up hold in some slots what the one before it held, inside the caller's transaction."""
+    for slot, (part, pieces) in held_by(connection, before).items():
+        if slot in slots:
+            connection.execute(
+                "INSERT OR IGNORE INTO revision_part (revision_id, slot, part_id, pieces) VALUES (?, ?, ?, ?)",
+                (after, slot, part, pieces),
+            )
 
 
 def on_tray(connection: sqlite3.Connection, part_id: int) -> int | None:

@@ -15,7 +15,7 @@ from jaxel.core.trade.visit.plausible import intake_value
 from ..edits import DEFAULT_HAND, Edit, Edits, changing, check_fields
 from ..machine import machines
 from ..record.rows import station
-from ..setup import revisions
+from ..setup import following, revisions
 from . import visits
 
 LOADS = "loads"
@@ -114,7 +114,10 @@ def confirm_fitted(
 ) -> None:
     """Say that the set-up shown is the one found on the machine; differences become a revision of their own.
 
-    Parameters: `draft`, the differences that were shown. Raises NotFound, and Conflict where there are others now.
+    What was recorded as changed before that stays changed; slots nobody changed follow what was found.
+
+    Parameters: `draft`, the differences that were shown. Raises NotFound, Conflict where there are others now, and
+    InvalidValue where a recorded change does not go with what was found.
     """
     with changing(connection, visit_id, by) as desk:
         visit = visits.get(connection, visit_id)
@@ -133,8 +136,8 @@ def confirm_fitted(
                 else "looked at: how each part is known",
                 by=by,
             )
-        if visit.set_up.left_revision_id == before:
-            desk.set("set_up", visit_id, "left_revision_id", found)
+        if found != before:
+            desk.set("set_up", visit_id, "left_revision_id", following.follow(connection, desk, visit, found, by))
         desk.set("set_up", visit_id, "found_revision_id", found)
         desk.set("set_up", visit_id, "found_draft", {})
         desk.set("set_up", visit_id, "found_origins", {})

@@ -1,7 +1,7 @@
 """Visits: one machine through the stations, read whole from the tables of its stations."""
 
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 
 from jaxel.core.errors import InvalidValue
@@ -34,7 +34,7 @@ from ..kinds.choices import cycles_asked
 from ..machine import machines, variants
 from ..rebuild import bench_records
 from ..rebuild.bench_records import BackTogether
-from ..record.rows import begin, open_visit_of, station, stations
+from ..record.rows import begin, open_visit_of, stations
 from ..record.whole import read_by
 from ..run import calibrations
 from ..setup import revisions
@@ -63,6 +63,7 @@ class TestRun:
     temperature_c: float | None
     humidity_pct: float | None
     predicted: PredictedFigures | None
+    set_aside: str = ""
 
 
 @dataclass(frozen=True)
@@ -190,7 +191,7 @@ class Visit:
             hand_over=self.hand_over,
             widths_mm=self.widths_mm,
             belt_limits_mm=(limits.top_width_new_mm, limits.top_width_min_mm),
-            rides=tuple(Ride(self.now(run.revision_id), run.engagement_rpm, run.shift_rpm) for run in self.runs),
+            rides=tuple(Ride(self.ridden(run), run.engagement_rpm, run.shift_rpm) for run in self.runs),
             marks=tuple(each.mark for each in self.marks),
             inspection=self.inspection,
             bench=self.bench,
@@ -202,6 +203,11 @@ class Visit:
             counts=held.counts,
             usual=held.usual,
         )
+
+    def ridden(self, run: TestRun) -> int:
+        """The set-up a run was made on, as it is recorded now."""
+        left = self.set_up.left_revision_id
+        return left if self.now(run.revision_id) == self.now(left) else self.now(run.revision_id)
 
     def now(self, revision_id: int) -> int:
         """The revision that holds in a revision's place: itself, unless its record was put right since."""
@@ -275,49 +281,6 @@ def _peak_power_target(document: SetupDocument) -> TargetPart:
     )
 
 
-@dataclass(frozen=True)
-class VisitLine:
-    """A visit as a list shows it; `mean_width_mm` of its belt, None where it was not measured."""
-
-    id: int
-    opened_at: str
-    signed_off_at: str | None
-    scope: Scope
-    unrepaired: str
-    odometer_km: float | None
-    odometer_h: float | None
-    complaint: str
-    mean_width_mm: float | None
-    belt_number: int
-
-
-def lines_of(
-    connection: sqlite3.Connection, machine_id: int, *, before: int | None = None, limit: int = -1
-) -> list[VisitLine]:
-    """Visits of a machine, newest first: all, or `limit` of those with an id below `before`."""
-    rows = connection.execute(
-        "SELECT visit.id, opened_at, signed_off_at, scope, unrepaired, odometer_km, odometer_h, complaint,"
-        " belt.number AS belt_number,"
-        " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm"
-        " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
-        " JOIN belt ON belt.id = belt_check.belt_id"
-        " WHERE visit.machine_id = ? AND (? IS NULL OR visit.id < ?) ORDER BY visit.id DESC LIMIT ?",
-        (machine_id, before, before, limit),
-    )
-    return [VisitLine(**row) for row in rows]
-
-
-def last_runs(connection: sqlite3.Connection, revision_ids: Sequence[int]) -> dict[int, tuple[TestRun, Intake]]:
-    """The last run on each of some set-ups that has one, with the intake of its visit."""
-    marks = ", ".join("?" * len(revision_ids))
-    rows = connection.execute(
-        f"SELECT * FROM road_test WHERE id IN"
-        f" (SELECT max(id) FROM road_test WHERE revision_id IN ({marks}) GROUP BY revision_id)",
-        list(revision_ids),
-    ).fetchall()
-    return {row["revision_id"]: (_run(row), station(connection, row["visit_id"], Intake)) for row in rows}
-
-
 STATIONS = (Intake, BeltCheck, Strip, SetUp, Rebuild, LineUp, BreakIn, HandOver)
 """The records every visit has one of."""
 
@@ -345,7 +308,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         hand_over=said[HandOver],
         fitted_belt=machines.belt(connection, belt.belt_id),
         widths_mm={reading["place"]: reading["width_mm"] for reading in readings},
-        runs=tuple(_run(run) for run in runs),
+        runs=tuple(run_of(run) for run in runs),
         found=found,
         left=left,
         kinds=machine_kinds,
@@ -386,7 +349,8 @@ def _marks(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundMark, ..
     return tuple(FoundMark(row["id"], Mark(row["kind"], row["place"], row["flank"], row["length_mm"])) for row in rows)
 
 
-def _run(row: sqlite3.Row) -> TestRun:
+def run_of(row: sqlite3.Row) -> TestRun:
+    """A run from its row."""
     values = {each.name: row[each.name] for each in fields(TestRun) if each.name != "predicted"}
     kept = {each.name: row[f"predicted_{each.name}"] for each in fields(PredictedFigures)[1:]}
     predicted = PredictedFigures(row["model_version"], **kept) if row["model_version"] is not None else None

@@ -14,8 +14,9 @@ from jaxel.store.machine.machines import Machine
 from jaxel.store.record.rows import open_visit_of
 from jaxel.store.setup import revisions
 from jaxel.store.setup.revisions import Revision
-from jaxel.store.visit import visits
-from jaxel.store.visit.visits import TestRun, VisitLine
+from jaxel.store.visit import past
+from jaxel.store.visit.past import VisitLine
+from jaxel.store.visit.visits import TestRun
 
 from ..errors import Refusal
 from ..kinds.options import KindOption, kind_options
@@ -201,7 +202,7 @@ def _kind_name(key: str | None) -> str | None:
 
 def visits_view(connection: sqlite3.Connection, machine_id: int, before: int | None = None) -> VisitsView:
     """A page of a machine's visits."""
-    lines = visits.lines_of(connection, machine_id, before=before, limit=PAGE + 1)
+    lines = past.lines_of(connection, machine_id, before=before, limit=PAGE + 1)
     return VisitsView(visits=lines[:PAGE], more=len(lines) > PAGE)
 
 
@@ -212,7 +213,7 @@ def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | N
         # One more than a page, so that its last revision finds its parent.
         history = revisions.history(connection, machine_id, before=before, limit=PAGE + 1)
         kept = revisions.figures(connection, history)
-        runs = visits.last_runs(connection, [each.id for each in history])
+        runs = past.last_runs(connection, [each.id for each in history])
         by_id = {each.id: each for each in history}
         shown = []
         for each in history[:PAGE]:

@@ -14,6 +14,7 @@ from jaxel.core.trade.visit.told import HandOver
 from jaxel.store.db import reading
 from jaxel.store.machine import machines
 from jaxel.store.run import calibrations
+from jaxel.store.setup.following import CORRECTED_SINCE
 from jaxel.store.visit import addenda, visit_log, visits
 from jaxel.store.visit.visit_log import LoggedChange
 from jaxel.store.visit.visits import TestRun, Visit
@@ -80,6 +81,7 @@ class RunView(Model):
     id: int
     revision_id: int
     on_left: bool
+    set_aside: str
     belt_width_mm: float
     engagement_rpm: float | None
     shift_rpm: float | None
@@ -241,7 +243,8 @@ def _run(visit: Visit, run: TestRun) -> RunView:
     return RunView(
         id=run.id,
         revision_id=run.revision_id,
-        on_left=visit.now(run.revision_id) == visit.set_up.left_revision_id,
+        on_left=visit.ridden(run) == visit.set_up.left_revision_id,
+        set_aside=run.set_aside or (CORRECTED_SINCE if visit.now(run.revision_id) != run.revision_id else ""),
         belt_width_mm=run.belt_width_mm,
         engagement_rpm=run.engagement_rpm,
         shift_rpm=run.shift_rpm,

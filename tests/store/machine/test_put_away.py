@@ -7,7 +7,7 @@ from jaxel.store import db
 from jaxel.store.edits import Edit
 from jaxel.store.machine import machines, photos, pixels, upkeep
 from jaxel.store.setup import revisions
-from jaxel.store.visit import hand_over, visits
+from jaxel.store.visit import hand_over, past, visits
 from tests.examples import example, read
 from tests.store.cases.any_machine_case import Case, picture
 
@@ -30,7 +30,7 @@ class PutAway(Case):
         photos.add(self.db, double, pixels.encoded(picture()))
         before = revisions.newest(self.db, self.machine).document
         upkeep.merge(self.db, self.machine, double, "Jo")
-        self.assertEqual(len(visits.lines_of(self.db, self.machine)), 2)
+        self.assertEqual(len(past.lines_of(self.db, self.machine)), 2)
         self.assertEqual([(each.number, each.state) for each in machines.belts(self.db, self.machine)],
                          [(1, "fitted"), (2, "doubled")])  # fmt: skip
         self.assertEqual(revisions.newest(self.db, self.machine).document, before)
@@ -52,7 +52,7 @@ class PutAway(Case):
         ):
             with self.subTest(double), self.assertRaises(error):
                 upkeep.merge(self.db, self.machine, double)
-        self.assertEqual(len(visits.lines_of(self.db, self.machine)), 1)
+        self.assertEqual(len(past.lines_of(self.db, self.machine)), 1)
 
     def test_what_is_said_of_it(self):
         upkeep.change(self.db, self.machine, {"tyre": Edit("", " 154 in track "), "rider": Edit("Rider", "Ida")})

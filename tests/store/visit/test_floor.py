@@ -7,7 +7,7 @@ from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.visit.stations import open_items
 from jaxel.store.machine import machines
 from jaxel.store.setup import predictions, revisions
-from jaxel.store.visit import floor, visits
+from jaxel.store.visit import floor, past, visits
 from tests.examples import example, read
 from tests.store.cases.store_case import StoreCase
 
@@ -52,10 +52,10 @@ class Pages(StoreCase):
             self.sign()
             self.visit = visits.open_visit(self.db, self.machine)
             numbers.append(self.visit)
-        lines = visits.lines_of(self.db, self.machine)
+        lines = past.lines_of(self.db, self.machine)
         self.assertEqual([line.id for line in lines], numbers[::-1])
         self.assertEqual((lines[0].mean_width_mm, lines[1].mean_width_mm, lines[1].complaint), (None, 36.0, "bogs"))
-        page = visits.lines_of(self.db, self.machine, before=lines[1].id, limit=2)
+        page = past.lines_of(self.db, self.machine, before=lines[1].id, limit=2)
         self.assertEqual([line.id for line in page], numbers[1:3][::-1])
 
     def test_setups_newest_first_in_pages_with_their_last_run(self):
@@ -69,7 +69,7 @@ class Pages(StoreCase):
         self.assertEqual(masses, [57.0, 58.0, 59.0, 60])
         page = revisions.history(self.db, self.machine, before=3, limit=1)
         self.assertEqual([each.reason for each in page], ["to 59.0"])
-        runs = visits.last_runs(self.db, [1, 2, 3, 4])
+        runs = past.last_runs(self.db, [1, 2, 3, 4])
         self.assertEqual({key: run.shift_rpm for key, (run, _) in runs.items()}, {1: 7800, 4: 7910})
         self.assertEqual(
             [each.reason for each in revisions.of_visit(self.db, self.visit)], ["to 59.0", "to 58.0", "to 57.0"]

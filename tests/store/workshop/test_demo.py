@@ -8,7 +8,7 @@ from pathlib import Path
 from jaxel.demo.workshop import build
 from jaxel.store import db
 from jaxel.store.machine import machines
-from jaxel.store.visit import visits
+from jaxel.store.visit import past, visits
 
 
 class Demo(unittest.TestCase):
@@ -22,7 +22,7 @@ class Demo(unittest.TestCase):
                     {m.kind for m in machines.all_machines(connection)}, {"sled", "side-by-side", "quad", "bare clutch"}
                 )
                 self.assertEqual(connection.execute("PRAGMA foreign_key_check").fetchall(), [])
-                lines = [v for m in machines.all_machines(connection) for v in visits.lines_of(connection, m.id)]
+                lines = [v for m in machines.all_machines(connection) for v in past.lines_of(connection, m.id)]
                 held = [visits.get(connection, line.id) for line in lines]
                 self.assertEqual(sum(visit.signed_off_at is None for visit in held), 5)
                 for visit in held:

@@ -129,6 +129,11 @@ function RunCard({ run, number, last }: { run: Run; number: number; last: boolea
       </div>
       <div className="mt-3">
         <Compared rows={run.comparison} />
+        {run.set_aside && (
+          <p className="text-sm text-watch">
+            Predicted that day of another set-up: {run.set_aside}. This run is not scored.
+          </p>
+        )}
       </div>
       <div className="mt-2">
         <TextField {...field('note', 'note')} label="Note" limit={1000} read={(each) => mine(each)?.note ?? ''} />

@@ -1,0 +1,54 @@
+"""Visits and runs of a machine as lists show them: a line each, the newest first."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jaxel.core.trade.record.scope import Scope
+from jaxel.core.trade.visit.intake import Intake
+
+from ..record.rows import station
+from .visits import TestRun, run_of
+
+
+@dataclass(frozen=True)
+class VisitLine:
+    """A visit as a list shows it; `mean_width_mm` of its belt, None where it was not measured."""
+
+    id: int
+    opened_at: str
+    signed_off_at: str | None
+    scope: Scope
+    unrepaired: str
+    odometer_km: float | None
+    odometer_h: float | None
+    complaint: str
+    mean_width_mm: float | None
+    belt_number: int
+
+
+def lines_of(
+    connection: sqlite3.Connection, machine_id: int, *, before: int | None = None, limit: int = -1
+) -> list[VisitLine]:
+    """Visits of a machine, newest first: all, or `limit` of those with an id below `before`."""
+    rows = connection.execute(
+        "SELECT visit.id, opened_at, signed_off_at, scope, unrepaired, odometer_km, odometer_h, complaint,"
+        " belt.number AS belt_number,"
+        " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm"
+        " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
+        " JOIN belt ON belt.id = belt_check.belt_id"
+        " WHERE visit.machine_id = ? AND (? IS NULL OR visit.id < ?) ORDER BY visit.id DESC LIMIT ?",
+        (machine_id, before, before, limit),
+    )
+    return [VisitLine(**row) for row in rows]
+
+
+def last_runs(connection: sqlite3.Connection, revision_ids: Sequence[int]) -> dict[int, tuple[TestRun, Intake]]:
+    """The last run on each of some set-ups that has one, with the intake of its visit."""
+    marks = ", ".join("?" * len(revision_ids))
+    rows = connection.execute(
+        f"SELECT * FROM road_test WHERE id IN"
+        f" (SELECT max(id) FROM road_test WHERE revision_id IN ({marks}) GROUP BY revision_id)",
+        list(revision_ids),
+    ).fetchall()
+    return {row["revision_id"]: (run_of(row), station(connection, row["visit_id"], Intake)) for row in rows}
