@@ -186,6 +186,10 @@ class Bench:
             close_out.count(self.connection, self.id, each.key, {"back": Edit(None, each.out)}, HAND)
         self.hand_over(guard_on=True)
 
+    def belt_on(self, way_round: str = "as it came off", **values: Any) -> None:
+        """The belt goes on: which way round, its tool out, turned by hand until it rides where it should."""
+        self.belt(went_on=way_round, risen=True, **values)
+
     def sign_off(self, by: str) -> None:
         hand_over.sign_off(self.connection, self.id, self.visit.edit, by)
 

@@ -76,6 +76,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.confirm_fitted()
         visit.measure(36.2, 36.2, 36.1)
         visit.belt(decision="run on")
+        visit.belt_on()
         visit.ride(-20, 35, "Packed snow, two pulls each way.")
         visit.close()
         visit.hand_over(watch="Belt width again at 1,600 km.", next_service_km=1600)
@@ -120,6 +121,7 @@ def _trail_sled(connection: sqlite3.Connection, days_ago: Any, today: datetime) 
         visit.confirm_fitted()
         visit.measure(34.1, 34.2, 34.1)
         visit.belt(decision="spare", reason="narrow: it starts and ends in the wrong gear", next_width_mm=35.0)
+        visit.belt_on("by its arrow", next_is="new", next_number="FB-BELT", next_price=148.0)
         visit.ride(40, -30, "Lake strip, new belt broken in first.")
         belts.change(connection, visit.visit.belt.belt_id, {"make_number": Edit("", "FB-BELT")}, HAND)
         for minutes in (0, 90):
@@ -255,6 +257,7 @@ def _touring_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
                 visit.state_kinds("tower-and-button-primary", "bolt-in-helix-secondary")
             visit.measure(*widths)
             visit.belt(decision="run on", direction="arrow to the front, lettering outward", way="A")
+            visit.belt_on()
             visit.opened("on machine")
             visit.look("primary", "buttons", buttons, looked="assembled")
             for face in ("moving_face", "fixed_face"):

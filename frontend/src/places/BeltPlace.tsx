@@ -102,7 +102,7 @@ function Label({ life }: { life: BeltLifeView }) {
           <p className="text-sm">
             new {told(life.new_width_mm, 'mm')}, limit {told(life.limit_mm, 'mm')}
             <br />
-            {told(life.use, life.unit)} on it
+            {told(life.use, life.unit)} on it{!life.life_known && ' since it is known here, before that not known'}
             {life.removed_on && `, removed ${life.removed_on}`}
             {life.direction && (
               <>

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import SetupDocument, check_width
 from jaxel.core.trade.belt.look import FAILURES, Mark, check_mark
-from jaxel.core.trade.belt.plausible import belt_width
-from jaxel.core.trade.belt.wear import width_from_gap
+from jaxel.core.trade.belt.plausible import belt_width, going_on
+from jaxel.core.trade.belt.wear import width_from_gap, with_belt
 
 from ..db import NotFound, now
 from ..edits import DEFAULT_HAND, Edit, Edits, changing, check_fields
@@ -31,14 +31,18 @@ def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str 
     with changing(connection, visit_id, by) as desk:
         visit = whole_visit(connection, visit_id)
         _check_belt(visit, edits)
-        if "next_width_mm" in edits and edits["next_width_mm"].now is not None:
-            _check_width("next_width_mm", visit.left, edits["next_width_mm"])
-        spare = edits["next_belt_id"].now if "next_belt_id" in edits else None
-        width = None if spare is None else _spare_width(connection, visit.machine_id, spare)
+        next_width, chosen = edits.get("next_width_mm"), edits.get("next_belt_id")
+        if next_width and next_width.now is not None:
+            used = visit.belt.next_is == "used" or visit.belt.next_belt_id is not None
+            _check_going_on("next_width_mm", visit.left, next_width, used=used)
+        spare = None
+        if chosen and chosen.now is not None:
+            spare = _spare(connection, visit.machine_id, chosen.now)
+            document = with_belt(visit.left, None, spare.length_mm, spare.new_width_mm)
+            _check_going_on("next_belt_id", document, Edit(None, spare.width_mm, chosen.sure), used=True)
         desk.write("belt_check", visit_id, edits)
-        if width is not None and "next_width_mm" not in edits:
-            _check_grippable("next_belt_id", visit.left, width)
-            desk.set("belt_check", visit_id, "next_width_mm", width)
+        if chosen and "next_width_mm" not in edits:
+            desk.set("belt_check", visit_id, "next_width_mm", spare.width_mm if spare else None)
 
 
 def measure(connection: sqlite3.Connection, visit_id: int, place: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
@@ -101,12 +105,19 @@ def _check_belt(visit: "Visit", edits: Edits) -> None:
         width_from_gap(after["side_gap_mm"], clearance, belt.top_width_new_mm)
 
 
-def _spare_width(connection: sqlite3.Connection, machine_id: int, spare: int) -> float:
+def _check_going_on(field: str, document: SetupDocument, edit: Edit, *, used: bool) -> None:
+    """Ask about a belt that hardly goes on like that, and refuse one that cannot."""
+    if not edit.sure:
+        going_on(field, edit.now, document.belt.top_width_new_mm, document.belt.top_width_min_mm, used=used)
+    _check_grippable(field, document, edit.now)
+
+
+def _spare(connection: sqlite3.Connection, machine_id: int, spare: int) -> machines.Belt:
     belts = machines.belts(connection, machine_id)
     chosen = next((belt for belt in belts if belt.id == spare and belt.state == "spare"), None)
     if chosen is None:
         raise InvalidValue("next_belt_id", "is not a spare belt of this machine")
-    return chosen.width_mm
+    return chosen
 
 
 def _check_width(field: str, document: SetupDocument, edit: Edit) -> None:

@@ -129,6 +129,15 @@ def _check_day(text: str) -> None:
         raise InvalidValue("bought_on", "lies in the future")
 
 
+def measured_before(connection: sqlite3.Connection, belt_id: int, visit_id: int) -> bool:
+    """Whether a belt's width was measured at a visit before one."""
+    found = connection.execute(
+        "SELECT 1 FROM belt_check JOIN belt_reading USING (visit_id) WHERE belt_id = ? AND visit_id < ? LIMIT 1",
+        (belt_id, visit_id),
+    ).fetchone()
+    return found is not None
+
+
 def life(connection: sqlite3.Connection, belt_id: int) -> WornBelt:
     """A belt with its widths through its life; raises NotFound."""
     found = _lives(connection, "belt.id = ?", (belt_id,))
@@ -164,7 +173,8 @@ def _lives(connection: sqlite3.Connection, where: str, values: tuple[int, ...]) 
     ).fetchall()
     found = []
     for head in heads:
-        belt = Belt(**{name: head[f"belt_{name}"] for name in names})
+        said = {name: head[f"belt_{name}"] for name in names}
+        belt = Belt(**said | {"unknown_before": bool(said["unknown_before"])})
         found.append(
             WornBelt(
                 belt,
@@ -196,11 +206,13 @@ def _points(connection: sqlite3.Connection, belt: Belt, unit: Meter) -> tuple[Li
     on_it = belt.use_km if unit == "km" else belt.use_h
     points = []
     for row in rows:
-        # While the visit is open what is on the belt follows its meter; a signed one says what it was that day.
-        use = row["used"] if row["used"] is not None else on_it(row["meter"])
+        # While the visit is open what is on the belt follows its meter; a signed one says what it was that day. Of one
+        # whose life began elsewhere the meter itself tells how far its widths are apart.
+        known = row["used"] if row["used"] is not None else on_it(row["meter"])
+        use = row["meter"] if known is None else known
         points.append(
             LifePoint(
-                row["id"], row["opened_at"][:10], use or 0.0, row["width_mm"], row["meter"], row["riding"],
+                row["id"], row["opened_at"][:10], use, row["width_mm"], row["meter"], row["riding"],
                 row["walking_range"],
             )
         )  # fmt: skip

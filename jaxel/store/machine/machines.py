@@ -5,6 +5,7 @@ from dataclasses import dataclass, fields
 from typing import Literal
 
 from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.kinds.kinds import NOT_STATED, Kinds, check_kind
 from jaxel.core.trade.record.facts import Origin
 from jaxel.core.trade.record.scope import BARE_CLUTCH
@@ -62,7 +63,8 @@ class Belt:
 
     `make_number` and `batch` as read off it, `bought_on` a date, `direction` it ran in, `place` on the shelf;
     `new_width_mm` and `length_mm` of its kind where they differ from the set-up's; `fitted_width_mm` when it went on;
-    `used_km` and `used_h`, on it from before it was fitted last.
+    `used_km` and `used_h`, on it from before it was fitted last; `unknown_before`, whether it ran before this workshop
+    knew it: then its use is counted from there, and its life is not known.
     """
 
     id: int
@@ -84,15 +86,23 @@ class Belt:
     removed_at_km: float | None = None
     removed_at_h: float | None = None
     removed_on: str = ""
+    unknown_before: bool = False
+
+    def on(self, document: SetupDocument) -> SetupDocument:
+        """A machine's set-up on this belt: of its own length and new width, where those are known."""
+        return with_belt(document, None, self.length_mm, self.new_width_mm)
 
     def use_km(self, odometer_km: float | None) -> float | None:
-        """Distance on it while it is on the machine at an odometer reading [km]; since the odometer's zero where it is
-        not known when it was fitted; None where the odometer was not read."""
-        return None if odometer_km is None else self.used_km + max(0.0, odometer_km - (self.fitted_at_km or 0.0))
+        """Distance on it while it is on the machine at an odometer reading [km]; None where the odometer was not read
+        or nobody knows when it was fitted."""
+        return self._use(odometer_km, self.fitted_at_km, self.used_km)
 
     def use_h(self, odometer_h: float | None) -> float | None:
         """The same in hours."""
-        return None if odometer_h is None else self.used_h + max(0.0, odometer_h - (self.fitted_at_h or 0.0))
+        return self._use(odometer_h, self.fitted_at_h, self.used_h)
+
+    def _use(self, now: float | None, fitted_at: float | None, before: float) -> float | None:
+        return None if now is None or fitted_at is None else before + max(0.0, now - fitted_at)
 
 
 @dataclass(frozen=True)
@@ -150,7 +160,7 @@ def bring_in(
         revisions.add(connection, machine, document, reason="as brought in", nature="brought in", by=by)
         limits.state(connection, machine, "belt_width_min_mm", document.belt.top_width_min_mm, limit_origin, by)
         connection.execute(
-            "INSERT INTO belt (machine_id, number, state, width_mm) VALUES (?, 1, 'fitted', ?)",
+            "INSERT INTO belt (machine_id, number, state, width_mm, unknown_before) VALUES (?, 1, 'fitted', ?, 1)",
             (machine, document.belt.top_width_mm),
         )
     return machine
@@ -183,7 +193,12 @@ def belt(connection: sqlite3.Connection, belt_id: int) -> Belt:
     row = connection.execute(f"SELECT {_BELT} FROM belt WHERE id = ?", (belt_id,)).fetchone()
     if row is None:
         raise NotFound("belt")
-    return Belt(**row)
+    return belt_of(row)
+
+
+def belt_of(row: sqlite3.Row) -> Belt:
+    """A belt from its row."""
+    return Belt(**dict(row) | {"unknown_before": bool(row["unknown_before"])})
 
 
 def fitted_belt(connection: sqlite3.Connection, machine_id: int) -> Belt:
@@ -193,7 +208,7 @@ def fitted_belt(connection: sqlite3.Connection, machine_id: int) -> Belt:
     ).fetchone()
     if row is None:
         raise NotFound("belt")
-    return Belt(**row)
+    return belt_of(row)
 
 
 BELT_FIELDS = tuple(each.name for each in fields(Belt))
@@ -204,4 +219,4 @@ _BELT = ", ".join(BELT_FIELDS)
 def belts(connection: sqlite3.Connection, machine_id: int) -> list[Belt]:
     """The belts of a machine, oldest first."""
     rows = connection.execute(f"SELECT {_BELT} FROM belt WHERE machine_id = ? ORDER BY number", (machine_id,))
-    return [Belt(**row) for row in rows]
+    return [belt_of(row) for row in rows]

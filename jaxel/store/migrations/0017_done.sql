@@ -49,5 +49,45 @@ ALTER TABLE act ADD COLUMN what TEXT NOT NULL DEFAULT '' CHECK (length(what) <= 
 -- Why a run is not scored any more: what was predicted that day was of another set-up than was fitted.
 ALTER TABLE road_test ADD COLUMN set_aside TEXT NOT NULL DEFAULT '' CHECK (length(set_aside) <= 60);
 
+-- The belt that goes on, told like every part; which way round and whether it has risen; a failure's cause.
+ALTER TABLE belt_check ADD COLUMN unmeasured TEXT NOT NULL DEFAULT '' CHECK (length(unmeasured) <= 500);
+ALTER TABLE belt_check ADD COLUMN next_is TEXT NOT NULL DEFAULT '' CHECK (next_is IN ('', 'new', 'used'));
+ALTER TABLE belt_check ADD COLUMN next_number TEXT NOT NULL DEFAULT '' CHECK (length(next_number) <= 60);
+ALTER TABLE belt_check ADD COLUMN next_as_numbered INTEGER NOT NULL DEFAULT 0 CHECK (next_as_numbered IN (0, 1));
+ALTER TABLE belt_check ADD COLUMN next_length_mm REAL CHECK (next_length_mm > 0 AND next_length_mm <= 5000);
+ALTER TABLE belt_check ADD COLUMN next_price REAL CHECK (next_price >= 0 AND next_price <= 1000000);
+ALTER TABLE belt_check ADD COLUMN waits TEXT NOT NULL DEFAULT '' CHECK (waits IN ('', 'not in stock'));
+ALTER TABLE belt_check ADD COLUMN went_on TEXT NOT NULL DEFAULT ''
+    CHECK (went_on IN ('', 'as it came off', 'by its arrow', 'turned round'));
+ALTER TABLE belt_check ADD COLUMN risen INTEGER NOT NULL DEFAULT 0 CHECK (risen IN (0, 1));
+ALTER TABLE belt_check ADD COLUMN cause TEXT NOT NULL DEFAULT ''
+    CHECK (cause IN ('', 'found', 'not found', 'not looked for'));
+ALTER TABLE belt_check ADD COLUMN cause_words TEXT NOT NULL DEFAULT '' CHECK (length(cause_words) <= 500);
+ALTER TABLE belt_check ADD COLUMN clutches TEXT NOT NULL DEFAULT ''
+    CHECK (clutches IN ('', 'clear', 'found', 'not reached'));
+ALTER TABLE road_test ADD COLUMN belt_length_mm REAL CHECK (belt_length_mm > 0);
+
+-- The belt a machine came in with ran before anybody here knew it: its life is not the odometer's.
+ALTER TABLE belt ADD COLUMN unknown_before INTEGER NOT NULL DEFAULT 0 CHECK (unknown_before IN (0, 1));
+UPDATE belt SET unknown_before = 1 WHERE number = 1;
+-- It was counted from the meter's zero until now; from here on it is counted from where it was first seen.
+CREATE TEMP TABLE first_seen AS
+    SELECT belt_id, min(use_km) AS km, min(use_h) AS h FROM belt_check JOIN belt ON belt.id = belt_id
+    WHERE unknown_before = 1 AND (use_km IS NOT NULL OR use_h IS NOT NULL) GROUP BY belt_id;
+UPDATE belt_check SET
+    use_km = use_km - (SELECT km FROM first_seen WHERE first_seen.belt_id = belt_check.belt_id),
+    use_h = use_h - (SELECT h FROM first_seen WHERE first_seen.belt_id = belt_check.belt_id)
+    WHERE belt_id IN (SELECT belt_id FROM first_seen);
+UPDATE belt SET
+    used_km = max(0, used_km - coalesce((SELECT km FROM first_seen WHERE belt_id = belt.id), 0)),
+    used_h = max(0, used_h - coalesce((SELECT h FROM first_seen WHERE belt_id = belt.id), 0))
+    WHERE id IN (SELECT belt_id FROM first_seen);
+UPDATE belt SET
+    fitted_at_km = (SELECT km FROM first_seen WHERE belt_id = belt.id),
+    fitted_at_h = (SELECT h FROM first_seen WHERE belt_id = belt.id)
+    WHERE state = 'fitted' AND fitted_at_km IS NULL AND fitted_at_h IS NULL
+        AND id IN (SELECT belt_id FROM first_seen);
+DROP TABLE first_seen;
+
 -- Clutches that came off their shaft to be worked on.
 ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

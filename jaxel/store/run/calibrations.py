@@ -7,6 +7,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import write_calibration
 from jaxel.core.formats.run.runs import RunPart, check_same_machine
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
+from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.run.calibration_file import calibrated
 
 from ..db import inserted, now, writing
@@ -53,7 +54,7 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
             elevation_m=row["elevation_m"], temperature_c=row["temperature_c"],
             relative_humidity=row["humidity_pct"] / 100,
         )  # fmt: skip
-        setup = documents[revision].in_use(row["width_mm"], air, None)
+        setup = with_belt(documents[revision].in_use(row["width_mm"], air, None), None, row["length_mm"])
         runs.append(
             RunPart(
                 setup=setup, engagement_rpm=row["engagement_rpm"], shift_mean_rpm=row["shift_rpm"],
@@ -65,8 +66,8 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
 
 _RUNS = """
 SELECT * FROM (
-    SELECT road_test.revision_id, belt_width_mm AS width_mm, engagement_rpm, shift_rpm, taken_at AS at, 'road test'
-        AS what, coalesce(road_test.elevation_m, intake.elevation_m) AS elevation_m,
+    SELECT road_test.revision_id, belt_width_mm AS width_mm, belt_length_mm AS length_mm, engagement_rpm, shift_rpm,
+        taken_at AS at, 'road test' AS what, coalesce(road_test.elevation_m, intake.elevation_m) AS elevation_m,
         coalesce(road_test.temperature_c, intake.temperature_c) AS temperature_c,
         coalesce(road_test.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later,
         road_test.id
@@ -74,7 +75,7 @@ SELECT * FROM (
     WHERE visit.machine_id = :machine AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL
     UNION ALL
     SELECT found_revision_id,
-        coalesce((SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id), belt.width_mm),
+        coalesce((SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id), belt.width_mm), belt.length_mm,
         baseline_engagement_rpm, baseline_shift_rpm, opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0,
         visit.id
     FROM visit JOIN intake ON intake.visit_id = visit.id JOIN set_up ON set_up.visit_id = visit.id

@@ -80,6 +80,7 @@ def _row(connection: sqlite3.Connection, visit: "Visit") -> dict[str, Any]:
         "visit_id": visit.id,
         "revision_id": visit.set_up.left_revision_id,
         "belt_width_mm": visit.left_width_mm,
+        "belt_length_mm": visit.left.belt.outer_circumference_mm,
         "taken_at": now(),
         "elevation_m": visit.intake.elevation_m,
         "temperature_c": visit.intake.temperature_c,

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
 from jaxel.core.trade.setup.slot import Number
 from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
@@ -189,7 +190,11 @@ def record(
             raise InvalidValue("reason", "a change is recorded with its reason")
         if set(parts_in(visit.set_up.left_draft)) != set(visit.tray):
             raise Conflict("a part on the tray is gone or fits no more: put it back", field="slots")
-        before, document = visit.set_up.left_revision_id, visit.as_left()
+        before = visit.set_up.left_revision_id
+        # A belt's own length is the belt's: what is recorded is the machine's set-up.
+        own = revisions.get(connection, before).document.belt
+        tried = visit.as_left()
+        document = with_belt(tried, None, own.outer_circumference_mm, own.top_width_new_mm)
         revision = revisions.add(
             connection,
             visit.machine_id,

@@ -67,7 +67,7 @@ def _belts(
     at = 0 if unit == "km" else 1
     for row in connection.execute(
         f"SELECT machine_id, make_number, state, used_{unit} AS used, fitted_at_{unit} AS fitted,"
-        f" removed_at_{unit} AS removed, fitted_width_mm FROM belt WHERE state <> 'doubled'"
+        f" removed_at_{unit} AS removed, fitted_width_mm FROM belt WHERE state <> 'doubled' AND unknown_before = 0"
     ):
         use = row["used"]
         if row["state"] == "fitted":

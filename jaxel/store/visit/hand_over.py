@@ -159,13 +159,24 @@ def _settle_belts(connection: sqlite3.Connection, visit: Visit) -> None:
         (width, state, visit.belt.direction, fitted.id),
     )
     if state == "fitted":
+        # One that ran before anybody here knew it is counted from where it was first seen.
+        connection.execute(
+            "UPDATE belt SET fitted_at_km = ?, fitted_at_h = ? WHERE id = ? AND unknown_before = 1"
+            " AND fitted_at_km IS NULL AND fitted_at_h IS NULL",
+            (km, h, fitted.id),
+        )
         return
     connection.execute(
         "UPDATE belt SET used_km = coalesce(?, used_km), used_h = coalesce(?, used_h), removed_at_km = ?,"
         " removed_at_h = ?, removed_on = ?, fitted_at_km = NULL, fitted_at_h = NULL WHERE id = ?",
         (use["use_km"], use["use_h"], km, h, now()[:10], fitted.id),
     )
-    going_on = {"width": visit.left_width_mm, "km": km, "h": h, "machine": visit.machine_id}
+    said = visit.belt
+    going_on = {
+        "width": visit.left_width_mm, "km": km, "h": h, "machine": visit.machine_id,
+        "measured": said.next_width_mm, "number": said.next_number.strip(), "length": said.next_length_mm,
+        "unknown": said.next_is == "used",
+    }  # fmt: skip
     if visit.belt.next_belt_id is not None:
         connection.execute(
             "UPDATE belt SET state = 'fitted', width_mm = :width, fitted_width_mm = :width, fitted_at_km = :km,"
@@ -174,9 +185,10 @@ def _settle_belts(connection: sqlite3.Connection, visit: Visit) -> None:
         )
     else:
         connection.execute(
-            "INSERT INTO belt (machine_id, number, state, width_mm, fitted_width_mm, fitted_at_km, fitted_at_h)"
-            " SELECT :machine, max(number) + 1, 'fitted', :width, :width, :km, :h FROM belt"
-            " WHERE machine_id = :machine",
+            "INSERT INTO belt (machine_id, number, state, width_mm, fitted_width_mm, fitted_at_km, fitted_at_h,"
+            " make_number, length_mm, unknown_before)"
+            " SELECT :machine, max(number) + 1, 'fitted', :width, :measured, :km, :h, :number, :length, :unknown"
+            " FROM belt WHERE machine_id = :machine",
             going_on,
         )
     for way in ("out", "in"):

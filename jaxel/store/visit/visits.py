@@ -9,6 +9,7 @@ from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument, Target
 from jaxel.core.mechanism.equilibrium.shift import engagement
 from jaxel.core.trade.belt.check import BeltCheck
 from jaxel.core.trade.belt.look import Mark
+from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.line_up.break_in import BreakIn
 from jaxel.core.trade.line_up.line_up import LineUp
@@ -294,8 +295,14 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     belt, set_up, intake = said[BeltCheck], said[SetUp], said[Intake]
     readings = connection.execute("SELECT place, width_mm FROM belt_reading WHERE visit_id = ?", (visit_id,))
     runs = connection.execute("SELECT * FROM road_test WHERE visit_id = ? ORDER BY id", (visit_id,))
-    found = revisions.get(connection, set_up.found_revision_id).document
+    fitted = machines.belt(connection, belt.belt_id)
+    going_on = machines.belt(connection, belt.next_belt_id) if belt.replaced and belt.next_belt_id else None
+    found = fitted.on(revisions.get(connection, set_up.found_revision_id).document)
     left = revisions.get(connection, set_up.left_revision_id).document
+    if not belt.replaced:
+        left = fitted.on(left)
+    else:
+        left = going_on.on(left) if going_on else with_belt(left, None, belt.next_length_mm)
     machine = machines.get(connection, row["machine_id"])
     machine_kinds = Kinds(machine.primary_kind, machine.secondary_kind, variants.seen(connection, machine.id, visit_id))
     odometer = Odometer(intake.odometer_km, intake.odometer_h)
@@ -306,7 +313,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         belt=belt,
         set_up=set_up,
         hand_over=said[HandOver],
-        fitted_belt=machines.belt(connection, belt.belt_id),
+        fitted_belt=fitted,
         widths_mm={reading["place"]: reading["width_mm"] for reading in readings},
         runs=tuple(run_of(run) for run in runs),
         found=found,

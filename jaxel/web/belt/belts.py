@@ -65,6 +65,7 @@ class BeltLifeView(Model):
     new_width_mm: float
     limit_mm: float
     use: float
+    life_known: bool
     unit: Meter
     make_number: str
     batch: str
@@ -123,7 +124,8 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
         width_mm=width,
         new_width_mm=worn.new_width_mm,
         limit_mm=document.belt.top_width_min_mm,
-        use=max([belt.used_km if worn.unit == "km" else belt.used_h, *use]),
+        use=_seen(worn),
+        life_known=not belt.unknown_before,
         unit=worn.unit,
         make_number=belt.make_number,
         batch=belt.batch,
@@ -140,6 +142,13 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
         start=None,
         coded=not loopback(request.host),
     )
+
+
+def _seen(worn: WornBelt) -> float:
+    """What is on a belt, as far as this workshop saw: of one that ran before, from its first reading on."""
+    use = [each.use for each in worn.points]
+    first = use[0] if use and worn.belt.unknown_before and worn.belt.fitted_at_km is None else 0.0
+    return max([worn.belt.used_km if worn.unit == "km" else worn.belt.used_h, *(each - first for each in use)])
 
 
 def _other(worn: WornBelt) -> OtherBelt | None:

@@ -1,6 +1,7 @@
 """The belt of a visit as its page shows it: as found, what it costs, and what was decided."""
 
 import sqlite3
+from typing import Literal
 
 from jaxel.core.trade.belt.check import Decision
 from jaxel.core.trade.belt.look import SEARCHES, Flank, look_finding, mark_kinds, patterns
@@ -8,13 +9,25 @@ from jaxel.core.trade.belt.wear import BeltAssessment, GapWidth, WidthCost, asse
 from jaxel.core.trade.kinds.kind_file import Finding
 from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.setup.lie import lie_of_belt
+from jaxel.store.belt import belts
 from jaxel.store.kinds import choices
 from jaxel.store.machine import machines
 from jaxel.store.machine.limits import in_force
+from jaxel.store.shelf import parts
 from jaxel.store.visit.visits import Visit
 
 from ..record.model import Model
 from ..setup.predictions import costs
+
+Known = Literal["measured", "typical", "on record"]
+
+
+class BeltNumber(Model):
+    """A belt the part table has: its number, its price, pieces at hand, None where nobody counted."""
+
+    number: str
+    price: float | None
+    at_hand: int | None
 
 
 class SpareOption(Model):
@@ -55,7 +68,8 @@ class BeltView(Model):
 
     `gap_width`, the width its side gap tells; `model_deflection_mm` and `model_ride_mm`, what the model says of the
     belt as measured; `way_round`, the workshop's rule;
-    `way`, the one it came off by, empty where nobody said.
+    `way`, the one it came off by, empty where nobody said; `next_…`, the one that goes on; `on_again`, whether one has
+    to; `known_by`, what `last_known_mm` is; `numbers` of belts the workshop knows.
     """
 
     id: int
@@ -90,6 +104,21 @@ class BeltView(Model):
     reason: str
     next_belt_id: int | None
     next_width_mm: float | None
+    next_is: str
+    next_number: str
+    next_as_numbered: bool
+    next_length_mm: float | None
+    next_price: float | None
+    waits: str
+    went_on: str
+    risen: bool
+    on_again: bool
+    unmeasured: str
+    cause: str
+    cause_words: str
+    length_mm: float
+    known_by: Known
+    numbers: list[BeltNumber]
     spares: list[SpareOption]
     way: str
 
@@ -150,13 +179,37 @@ def belt_view(connection: sqlite3.Connection, visit: Visit) -> BeltView:
         replaced=visit.belt.replaced,
         reason=visit.belt.reason,
         next_belt_id=visit.belt.next_belt_id,
-        next_width_mm=visit.belt.next_width_mm,
+        **{name: getattr(said, name) for name in GOING_ON},
+        on_again=said.on_again(visit.widths_mm),
+        length_mm=visit.left.belt.outer_circumference_mm,
+        known_by=_known_by(connection, visit),
+        numbers=[
+            BeltNumber(number=each.number, price=each.price, at_hand=each.pieces)
+            for each in (parts.all_parts(connection) if said.replaced else [])
+            if each.kind == "belt" and not each.superseded_by
+        ],
         spares=[
             SpareOption(id=belt.id, number=belt.number, width_mm=belt.width_mm)
             for belt in machines.belts(connection, visit.machine_id)
             if belt.state == "spare"
         ],
     )
+
+
+def _known_by(connection: sqlite3.Connection, visit: Visit) -> Known:
+    """What the width is that is known of the belt before it is measured here."""
+    if visit.fitted_belt.fitted_width_mm is not None or belts.measured_before(
+        connection, visit.fitted_belt.id, visit.id
+    ):
+        return "measured"
+    known = (visit.found.evidence or {}).get("belt.top_width_mm")
+    return "typical" if known is not None and known.origin == "typical" else "on record"
+
+
+GOING_ON = (
+    "next_width_mm", "next_is", "next_number", "next_as_numbered", "next_length_mm", "next_price", "waits", "went_on",
+    "risen", "unmeasured", "cause", "cause_words",
+)  # fmt: skip
 
 
 def assessed(visit: Visit) -> BeltAssessment | None:

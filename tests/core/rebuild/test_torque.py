@@ -113,8 +113,8 @@ class Torque(unittest.TestCase):
         for typed, offered in (
             ("48 in-lb", ""),
             ("48 N·m", "48 in-lb"),
-            ("1.4 N·m", "1.4 ft-lb"),
-            ("140 N·m", "14 N·m"),
+            ("1.4 N·m", "14 N·m"),
+            ("140 N·m", "140 in-lb"),
         ):
             self.assertEqual(read_otherwise(typed, Expected("N·m", 5.0, 20.0, 0.0))[1], offered, typed)
         for torque in (6, 14, 20):

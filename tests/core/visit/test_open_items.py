@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from typing import Any
 
 from jaxel.core.trade.belt.check import BeltCheck
 from jaxel.core.trade.line_up.break_in import BreakIn
@@ -18,12 +19,14 @@ INTAKE = Intake(
     target_engagement_tolerance_rpm=100, target_shift_rpm=7900, target_shift_tolerance_rpm=100, odometer_km=2310.0,
     complaint="bogs", fitted_confirmed=True,
 )  # fmt: skip
+NEW: dict[str, Any] = {"next_is": "new", "next_number": "B-7", "went_on": "by its arrow", "risen": True}
+ON_AGAIN = BeltCheck(1, "run on", went_on="as it came off", risen=True)
 SPREADER = Count("tool.belt_spreader_or_jack_bolts", "Belt spreader or jack bolts", "tool", 1, 1)
 
 
 def visit(**change) -> VisitRecord:
     complete = VisitRecord(
-        scope="tune", faults=(), intake=INTAKE, belt=BeltCheck(1, "run on"), set_up=SetUp(1, 2),
+        scope="tune", faults=(), intake=INTAKE, belt=ON_AGAIN, set_up=SetUp(1, 2),
         hand_over=HandOver(guard_on=True), counts=(SPREADER,), break_in=BreakIn("overruled", "easy first ride"),
         widths_mm={1: 35.4, 2: 35.5, 3: 35.4}, belt_limits_mm=(36.5, 35.0), rides=(Ride(2, 4100.0, 7880.0),),
     )  # fmt: skip
@@ -44,9 +47,11 @@ class OpenItems(unittest.TestCase):
             ({"intake": replace(INTAKE, fitted_confirmed=False)}, ("intake", "fitted")),
             ({"set_up": SetUp(1, 2, found_draft={"shim_mm": 1.0})}, ("intake", "fitted")),
             ({"widths_mm": {1: 35.4, 3: 35.4}}, ("belt", "place_2")),
-            ({"belt": BeltCheck(1)}, ("belt", "decision")),
-            ({"belt": BeltCheck(1, "discard", next_width_mm=36.5)}, ("belt", "reason")),
-            ({"belt": BeltCheck(1, "spare", "narrow")}, ("belt", "next_width_mm")),
+            ({"belt": BeltCheck(1, went_on="as it came off", risen=True)}, ("belt", "decision")),
+            ({"belt": BeltCheck(1, "discard", next_width_mm=36.5, **NEW)}, ("belt", "reason")),
+            ({"belt": BeltCheck(1, "spare", "narrow", **NEW)}, ("belt", "next_width_mm")),
+            ({"belt": BeltCheck(1, "run on", went_on="as it came off")}, ("belt", "risen")),
+            ({"belt": BeltCheck(1, "run on", risen=True)}, ("belt", "went_on")),
             ({"widths_mm": {1: 35.0, 2: 35.1, 3: 35.1}}, ("belt", "reason")),
             ({"set_up": SetUp(1, 2, left_draft={"shim_mm": 1.0})}, ("set-up", "reason")),
             ({"rides": (Ride(2, None, 7880.0),)}, ("road-test", "engagement_rpm")),
@@ -55,7 +60,7 @@ class OpenItems(unittest.TestCase):
             ({"counts": (replace(SPREADER, back=0),)}, ("hand-over", "count_tool.belt_spreader_or_jack_bolts")),
             ({"hand_over": HandOver()}, ("hand-over", "guard_on")),
             (
-                {"belt": BeltCheck(1, "discard", "cord", next_width_mm=36.5), "break_in": BreakIn()},
+                {"belt": BeltCheck(1, "discard", "cord", next_width_mm=36.5, **NEW), "break_in": BreakIn()},
                 ("hand-over", "break_in"),
             ),
         ):

@@ -18,12 +18,12 @@ class Failed(Stripped):
         self.db.execute("UPDATE visit SET scope = 'belt' WHERE id = ?", (self.visit,))
         self.decide(no_width="in pieces")
         self.assertEqual([field for field, _ in self.waits("belt")],
-                         ["failure", "pieces", "ducts", "seals", "faces", "decision"])  # fmt: skip
+                         ["failure", "pieces", "ducts", "clutches", "seals", "faces", "cause", "decision"])  # fmt: skip
         with self.assertRaises(NotReady):
             self.sign()
-        self.decide(failure="burnt", pieces="found", ducts="clear", seals="clear", faces="found")
-        self.decide(decision="discard", reason="broke", next_width_mm=36.5)
-        self.assertEqual(self.waits("belt"), [])
+        self.decide(failure="burnt", pieces="found", ducts="clear", clutches="found", seals="clear", faces="found")
+        self.decide(decision="discard", next_width_mm=36.5, next_is="new", next_number="B-7", cause="not looked for")
+        self.assertEqual([field for field, _ in self.waits("belt")], ["went_on", "risen"])
         self.sign()
         old, new = machines.belts(self.db, self.machine)
         self.assertEqual((old.state, old.width_mm, new.state), ("discarded", 36.5, "fitted"))

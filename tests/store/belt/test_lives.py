@@ -36,7 +36,8 @@ class Lives(Stripped):
         self.go_through((600, 36.3), (1200, 36.0), (1800, 35.75), (2400, 35.5), decision="run on")
         points = belts.life(self.db, 1).points
         self.assertEqual([(each.use, each.width_mm) for each in points],
-                         [(600, 36.3), (1200, 36.0), (1800, 35.75), (2400, 35.5)])  # fmt: skip
+                         [(0, 36.3), (600, 36.0), (1200, 35.75), (1800, 35.5)])  # fmt: skip
+        self.assertTrue(belts.life(self.db, 1).belt.unknown_before)  # counted from where it was first seen
         (belt,) = (each for each in dues.of_workshop(self.db) if each.due.what == "belt")
         # 0.44 mm in 1,000 km: 35.5 − 0.44·x = 35.0 some 1,130 km on; the soonest of it is what is told.
         self.assertGreater(belt.due.check.km, 2400 + 500)
@@ -47,7 +48,7 @@ class Lives(Stripped):
     def test_what_was_on_a_belt_stays_what_it_was_that_day(self):
         self.go_through((600, 36.3), (1200, 36.0), decision="spare", reason="narrow", next_width_mm=36.5)
         old, new = machines.belts(self.db, self.machine)
-        self.assertEqual((old.state, old.used_km, old.removed_at_km), ("spare", 1200, 1200))
+        self.assertEqual((old.state, old.used_km, old.removed_at_km), ("spare", 600, 1200))
         self.assertEqual((new.state, new.fitted_at_km, new.fitted_width_mm), ("fitted", 1200, 36.5))
         self.again("belt")
         self.note(odometer_km=1500, complaint="again")
@@ -58,10 +59,8 @@ class Lives(Stripped):
         self.decide(decision="spare", reason="tried", next_belt_id=old.id)
         self.sign()
         back = machines.belt(self.db, old.id)
-        self.assertEqual(
-            (back.state, back.used_km, back.fitted_at_km, back.removed_at_km), ("fitted", 1200, 1500, None)
-        )
-        self.assertEqual(back.use_km(1800), 1500)
+        self.assertEqual((back.state, back.used_km, back.fitted_at_km, back.removed_at_km), ("fitted", 600, 1500, None))
+        self.assertEqual(back.use_km(1800), 900)
         rows = self.db.execute("SELECT way, odometer_km FROM part_event WHERE kind = 'belt' ORDER BY id").fetchall()
         self.assertEqual([tuple(row) for row in rows],
                          [("out", 1200), ("in", 1200), ("out", 1500), ("in", 1500)])  # fmt: skip

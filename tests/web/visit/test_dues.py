@@ -13,7 +13,7 @@ class Dues(Case):
         self.send("PATCH", "/intake", odometer_km=900, complaint="service")
         for place in (1, 2, 3):
             self.send("PUT", "/belt/reading", place=place, now=36.0)
-        self.send("PATCH", "/belt", decision="run on")
+        self.send("PATCH", "/belt", decision="run on", went_on="as it came off", risen=True)
         self.send("PATCH", "/counts/tool.belt_spreader_or_jack_bolts", back={"was": None, "now": 1})
         self.send("PATCH", "/hand-over", guard_on=True, **hand_over)
         self.assertEqual(self.send("POST", "/sign-off", by="Jo").status_code, 200)

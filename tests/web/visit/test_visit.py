@@ -29,7 +29,7 @@ class Visit(ApiCase):
         self.send("POST", "/fitted")
         for place, width in enumerate(("35.4", "35,5", 35.4), start=1):
             self.send("PUT", "/belt/reading", place=place, now=width)
-        self.send("PATCH", "/belt", decision="run on")
+        self.send("PATCH", "/belt", decision="run on", went_on="as it came off", risen=True)
         self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": "59.0 / 59.1 / 58.9"})
         self.assertEqual(self.visit["setup"]["draft"], {"arm_mass_g": 59})
 
@@ -271,6 +271,8 @@ class Visit(ApiCase):
         for place in (1, 2, 3):
             self.send("PUT", "/belt/reading", place=place, now=36)
         self.send("PATCH", "/belt", decision="run on")
+        self.assertEqual(waits(), "belt")
+        self.send("PATCH", "/belt", went_on="as it came off", risen=True)
         self.assertEqual(waits(), "road-test")
         self.ride(engagement_rpm=4000, shift_rpm=7800)
         self.assertEqual(waits(), "hand-over")

@@ -11,9 +11,11 @@ interface TickProps extends Omit<VisitField, 'show' | 'send'> {
   sort?: string
   /** A step that says stop. */
   stop?: boolean
+  /** What is sent for it, where that is not whether it was seen. */
+  send?: (seen: boolean) => unknown
 }
 
-export function Tick({ sort, stop, ...field }: TickProps) {
+export function Tick({ sort, stop, send, ...field }: TickProps) {
   const id = useId()
   const saved = useVisitField({
     ...field,
@@ -32,7 +34,7 @@ export function Tick({ sort, stop, ...field }: TickProps) {
         data-place={field.place}
         data-main={seen ? undefined : true}
         disabled={saved.closed}
-        onClick={() => saved.choose(!seen)}
+        onClick={() => saved.choose(send ? send(!seen) : !seen)}
         className={`flex min-h-11 w-full items-center gap-3 rounded-md px-2 py-1.5 text-left hover:bg-paper ${stop ? 'border-l-4 border-watch bg-tray' : ''}`}
       >
         <span

@@ -11,6 +11,7 @@ import { Quantity } from '../../parts/Quantity'
 import { useSize } from '../../parts/size'
 import { BeforeOff } from './BeforeOff'
 import { BeltPicture } from './BeltPicture'
+import { BackOn, GoesOn } from './GoesOn'
 import { Life, useStart } from './Life'
 import { Marks } from './Marks'
 import { NoWidth } from './NoWidth'
@@ -22,6 +23,12 @@ const DECISIONS = [
   { value: 'run on', name: 'Run on' },
   { value: 'spare', name: 'Keep as spare' },
   { value: 'discard', name: 'Discard' },
+] as const
+
+const UNMEASURED = [
+  { value: 'no caliper at hand', name: 'Not measured: no caliper' },
+  { value: 'it goes back on undisturbed', name: 'goes back undisturbed' },
+  { value: 'not asked for', name: 'not asked for' },
 ] as const
 
 const MOST_PLACES = 12
@@ -63,6 +70,20 @@ export function BeltStation() {
           </div>
         )}
         {!belt.no_width && <Assessment belt={belt} />}
+        {!belt.no_width && measured.length === 0 && belt.decision !== 'discard' && (
+          <div className="mt-2">
+            <SavedChoice
+              {...AT_BELT}
+              label="Not measured because"
+              place="unmeasured"
+              field="unmeasured"
+              compact
+              options={UNMEASURED}
+              none={{ name: 'It will be measured', value: '' }}
+              read={(each) => each.belt.unmeasured}
+            />
+          </div>
+        )}
         <Decision />
         <div className="mt-3 space-y-3">
           <Marks pointed={pointed} point={point} />
@@ -134,41 +155,8 @@ function Decision() {
           read={(each) => each.belt.reason}
         />
       )}
-      {replaced && (
-        <div className="grid items-start gap-3 sm:grid-cols-[1fr_1.6fr]">
-          <NumberField
-            {...AT_BELT}
-            label="Width of the belt going on"
-            unit="mm"
-            place="next_width_mm"
-            field="next_width_mm"
-            hint={`new: ${told(belt.new_width_mm, 'mm')}`}
-            walk="belt-on"
-            read={(each) => each.belt.next_width_mm}
-          />
-          {belt.spares.length > 0 && (
-            <div>
-              <p className="mb-1 text-sm text-quiet">or a spare of this machine</p>
-              <SavedChoice
-                {...AT_BELT}
-                label="Spare belt"
-                place="next_belt_id"
-                field="next_belt_id"
-                options={[
-                  { value: 'new', name: 'New' },
-                  ...belt.spares.map((each) => ({
-                    value: String(each.id),
-                    name: `No. ${each.number}, ${told(each.width_mm, 'mm')}`,
-                  })),
-                ]}
-                show={(id) => (id == null || id === '' ? 'new' : String(id))}
-                send={(id) => (id === 'new' ? null : Number(id))}
-                read={(each) => each.belt.next_belt_id ?? null}
-              />
-            </div>
-          )}
-        </div>
-      )}
+      {replaced && <GoesOn />}
+      {belt.on_again && <BackOn />}
     </div>
   )
 }

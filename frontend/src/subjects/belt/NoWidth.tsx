@@ -1,6 +1,7 @@
 // A belt that has no width: how it failed, and everywhere its pieces go, each asked before the machine leaves.
 import { useDesk } from '../../api/visit/desk'
 import { SavedChoice, SavedSelect } from '../../parts/field/Choice'
+import { TextField } from '../../parts/field/Field'
 import { useWords } from '../kinds/guide'
 
 const AT = { station: 'belt', path: '/belt' }
@@ -10,6 +11,12 @@ const WHYS = [
   { value: 'lost cord', name: 'Lost its cord' },
   { value: 'in pieces', name: 'In pieces' },
   { value: 'missing', name: 'Missing' },
+] as const
+
+const CAUSES = [
+  { value: 'found', name: 'Found' },
+  { value: 'not found', name: 'Not found' },
+  { value: 'not looked for', name: 'Not looked for' },
 ] as const
 
 const SEARCHED = [
@@ -66,6 +73,27 @@ export function NoWidth() {
               />
             </div>
           ))}
+          <p className="mb-1 text-sm text-quiet">What caused it?</p>
+          <SavedChoice
+            {...AT}
+            label="Cause of the failure"
+            place="cause"
+            field="cause"
+            compact
+            options={CAUSES}
+            none={{ name: 'Not said', value: '' }}
+            read={(each) => each.belt.cause}
+          />
+          {belt.cause === 'found' && (
+            <TextField
+              {...AT}
+              label="What it was"
+              place="cause_words"
+              field="cause_words"
+              limit={500}
+              read={(each) => each.belt.cause_words}
+            />
+          )}
         </>
       )}
     </div>

@@ -13,6 +13,8 @@ export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {
   const [box, room] = useSize<HTMLDivElement>()
   const wide = Math.max(280, room.width)
   const band = life.trend?.band ?? []
+  /** One that ran before it was known here is followed by the machine's own meter. */
+  const byMeter = !life.life_known && life.fitted_at_km == null
   const far = Math.max(...life.points.map((each) => each.use), ...band.map((each) => each.use), 1)
   const low = Math.min(life.limit_mm - 0.3, ...life.points.map((each) => each.width_mm))
   const high = Math.max(life.new_width_mm + 0.2, ...life.points.map((each) => each.width_mm))
@@ -50,7 +52,7 @@ export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {
           </text>
         ))}
         <text x={(EDGE.left + wide) / 2} y={TALL - 5} textAnchor="middle" className="fill-quiet text-[12px]">
-          on the belt, {unitName(life.unit)}; width, {unitName('mm')}
+          {byMeter ? 'odometer' : 'on the belt'}, {unitName(life.unit)}; width, {unitName('mm')}
         </text>
         {shade && <path d={shade} className="fill-band" data-band />}
         {middle && (

@@ -240,6 +240,8 @@ function miss(visit: VisitView, figure: string): React.ReactNode {
   return row?.miss_rpm != null && `predicted ${reading(row.predicted_rpm, 'rpm')} (${signed(row.miss_rpm)})`
 }
 
+const KNOWN_BY = { measured: 'last measured at', typical: 'typically', 'on record': 'on record at' } as const
+
 function Fitted() {
   const { visit, closed } = useDesk()
   const confirm = useVisitAct(
@@ -272,7 +274,7 @@ function Fitted() {
             {confirmed ? 'Looked at: this is fitted' : differs ? 'This is what is fitted' : 'Looked at, matches'}
           </Button>
           <span className="text-sm text-quiet">
-            Belt {visit.belt.number}, last known at{' '}
+            Belt {visit.belt.number}, {KNOWN_BY[visit.belt.known_by]}{' '}
             <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
           </span>
         </div>

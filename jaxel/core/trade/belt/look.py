@@ -30,8 +30,9 @@ FAILURES = {
 """How a belt failed, and what it says (common practice, no source)."""
 
 SEARCHES = {
-    "pieces": "pieces of the belt found and counted",
+    "pieces": "pieces of the belt, counted against the whole",
     "ducts": "ducts cleared of cord",
+    "clutches": "both clutches cleared of cord",
     "seals": "seals behind both clutches searched for cord",
     "faces": "faces felt for burrs",
 }

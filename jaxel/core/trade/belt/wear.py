@@ -165,8 +165,10 @@ def compare_belts(document: SetupDocument, other: SetupDocument) -> list[WidthCo
     return [WidthCost(name, unit, read(now), read(new)) for name, unit, read in rows]
 
 
-def with_belt(document: SetupDocument, width_mm: float | None, round_mm: float | None) -> SetupDocument:
-    """The document on a belt of another width and outside circumference [mm], None for as they are.
+def with_belt(
+    document: SetupDocument, width_mm: float | None, round_mm: float | None, new_mm: float | None = None
+) -> SetupDocument:
+    """The document on a belt of another width, outside circumference and new width [mm], None for as they are.
 
     One wider than the set-up's belt when new rides higher and may be pinched by the open primary: a gap below 0.
     """
@@ -175,6 +177,8 @@ def with_belt(document: SetupDocument, width_mm: float | None, round_mm: float |
         other["top_width_mm"] = width_mm
     if round_mm is not None:
         other["outer_circumference_mm"] = round_mm
+    if new_mm is not None:
+        other["top_width_new_mm"] = new_mm
     return document.model_copy(update={"belt": document.belt.model_copy(update=other)})
 
 

@@ -141,7 +141,7 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
     yield Row("faults", "Faults found", tuple(_faults(visit)))
     if "belt" in shown:
         yield Row("belt", "Belt found", tuple(_belt(visit, handed)))
-        yield _row("decision", "Belt decision", _decided(visit))
+        yield Row("decision", "Belt decision", tuple(_decided(visit)))
     if "strip" in shown:
         yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line("not opened"),))
     if "set-up" in shown:
@@ -197,17 +197,45 @@ def _belt(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
     elif belt.no_width:
         searched = (f"{words}: {getattr(belt, key)}" for key, words in SEARCHES.items() if getattr(belt, key))
         yield Line(" · ".join((", ".join(filter(None, (belt.no_width, belt.failure))), *searched)))
+        if belt.cause:
+            yield Line(f"cause {belt.cause}" + (f": {belt.cause_words}" if belt.cause_words else ""))
     else:
-        yield Line("not measured")
+        yield Line(f"not measured: {belt.unmeasured}" if belt.unmeasured.strip() else "not measured")
     for found in patterns(list(visit.marks), handed.round_mm):
         yield Line(f"{found.name}: {found.means}")
 
 
-def _decided(visit: VisitRecord) -> str:
+def _decided(visit: VisitRecord) -> Iterator[Line]:
     belt = visit.belt
     words = DECIDED[belt.decision] if belt.decision else "not decided"
-    words += f": {belt.reason}" if belt.reason else ""
-    return words + (f" · fitted: {q(belt.next_width_mm, 'mm')}" if belt.replaced and belt.next_width_mm else "")
+    yield Line(words + (f": {belt.reason}" if belt.reason else ""))
+    if belt.replaced:
+        yield Line(_fitted(visit), "amiss" if belt.waits else "plain")
+    if belt.went_on or belt.risen:
+        told = [
+            f"went on {belt.went_on}" if belt.went_on else "",
+            "tool out, turned by hand until it rode where it should" if belt.risen else "",
+        ]
+        yield Line("; ".join(each for each in told if each))
+
+
+WENT_ON = {"new": "new one fitted", "used": "used one fitted", "": "fitting not recorded"}
+
+
+def _fitted(visit: VisitRecord) -> str:
+    """What went on in place of the belt that came in, as far as a hand said."""
+    belt = visit.belt
+    if belt.waits:
+        return f"none fitted: {belt.waits}"
+    words = ["a spare of this machine fitted" if belt.next_belt_id is not None else WENT_ON[belt.next_is]]
+    words += [belt.next_number] if belt.next_number else []
+    if belt.next_width_mm is not None:
+        words.append(str(q(belt.next_width_mm, "mm")))
+    elif belt.next_as_numbered:
+        words.append("width as its number says, not measured")
+    words += [f"{q(belt.next_length_mm, 'mm')} round"] if belt.next_length_mm else []
+    words += [f"{belt.next_price:,.2f}"] if belt.next_price is not None else []
+    return ", ".join(words)
 
 
 def _looked(visit: VisitRecord) -> Iterator[Line]:

@@ -52,7 +52,9 @@ class StationRule:
 
 
 def _belt_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
-    return check.lacks(visit.belt, visit.widths_mm, visit.belt_limits_mm)
+    found = check.lacks(visit.belt, visit.widths_mm, visit.belt_limits_mm)
+    # Said at line-up, it is said.
+    yield from (each for each in found if each[0] != "risen" or not visit.line_up.seated)
 
 
 def _belt_begun(visit: VisitRecord) -> bool:
@@ -87,7 +89,8 @@ def _set_up_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
 
 
 def _line_up_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
-    yield from line_up.lacks(visit.line_up, visit.centres_mm)
+    found = line_up.lacks(visit.line_up, visit.centres_mm)
+    yield from (each for each in found if each[0] != "seated" or not visit.belt.risen)
     yield from _break_in_lacks(visit)
 
 
