@@ -28,9 +28,9 @@ HAND = "Jonas"
 
 MANUALS: Sequence[tuple[str, str, float, Origin]] = (
     ("tower-and-button-primary", "retaining_bolt", 108.0, "manual"),
-    ("tower-and-button-primary", "cover_bolts", 16.0, "manual"),
-    ("tower-and-button-primary", "spider", 390.0, "manual"),
-    ("shimmed-spider-primary", "cover_bolts", 16.0, "manual"),
+    ("tower-and-button-primary", "cover_bolts", 13.5, "manual"),
+    ("tower-and-button-primary", "spider", 340.0, "manual"),
+    ("shimmed-spider-primary", "cover_bolts", 13.5, "manual"),
     ("bolt-in-helix-secondary", "secondary_bolt", 68.0, "manual"),
     ("bolt-in-helix-secondary", "helix_screws", 14.0, "manual"),
     ("bolt-in-helix-secondary", "helix_screws", 11.5, "part maker's sheet"),

@@ -159,14 +159,14 @@ def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
             machine="quad",
             primary="roller-variator-primary",
             secondary="nut-retained-torque-spring-secondary",
-            engine="four-stroke, 400–550 cc",
-            name="Ormsgill 500 utility quad",
+            engine="four-stroke, 650–850 cc",
+            name="Ormsgill 740 utility quad",
             rider="Peat cutters' lodge",
-            complaint="Rattles when it idles, and rushes off with a jerk.",
-            readings={"belt_width": {"width_mm": "30.3"}, "weights": {"mass_g": "18.6"}},
+            complaint="Since the wet spring it will not pull its trailer up the bank, and smells of belt.",
+            readings={"belt_width": {"width_mm": "32.4"}, "weights": {"mass_g": "19.4"}},
         )
         visit = bringing_in.bring_in(connection, stranger, visits.open_visit, HAND)
-        faults.record(connection, visit, "washer-missing", "", "one under the cover, none in it", HAND)
+        faults.record(connection, visit, "other", "", "duct split at the clutch cover, dried mud inside", HAND)
 
 
 def _shelf(connection: sqlite3.Connection) -> None:

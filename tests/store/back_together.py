@@ -33,6 +33,7 @@ def back_together(db: sqlite3.Connection, visit_id: int, by: str = "Jo") -> None
         belt_checks.change(db, visit_id, {name: Edit(getattr(held.belt, name), now) for name, now in said.items()}, by)
     if held.belt.new_one and not held.back_together.break_in.released:
         line_up.release(db, visit_id, {"released": Edit("", "overruled"), "reason": Edit("", "easy first ride")}, by)
+    held = visits.get(db, visit_id)
     for each in held.record().to_count:
         if each.back != each.out:
             close_out.count(db, visit_id, each.key, {"back": Edit(each.back, each.out)}, by)

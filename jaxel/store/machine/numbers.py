@@ -152,6 +152,21 @@ def put_numbers(
         _put(connection, machine_id, made, how, reason.strip() or "put right: it was recorded wrong", by)
 
 
+def take_measured(
+    connection: sqlite3.Connection, visit_id: int, slot: str, path: str, value: float, by: str = DEFAULT_HAND
+) -> None:
+    """Let what was measured at a station be the set-up's number, known as measured.
+
+    Of a part that was changed in the visit it is the number as left; of one that stayed it always was so.
+
+    Parameters: `slot` the number is of, `path` of the number. Raises NotFound, Conflict, InvalidValue.
+    """
+    visit = whole_visit(connection, visit_id)
+    how: As = "change" if slot in visit.set_up.changed else "correction"
+    evidence = {path: EvidencePart(origin="measured")}
+    put_numbers(connection, visit.machine_id, {path: value}, evidence, how=how, reason="measured at the bench", by=by)
+
+
 def _put(
     connection: sqlite3.Connection,
     machine_id: int,

@@ -22,9 +22,9 @@ CREATE TABLE counted_new (
     id INTEGER PRIMARY KEY,
     visit_id INTEGER NOT NULL REFERENCES visit,
     key TEXT NOT NULL CHECK (length(key) BETWEEN 1 AND 80),
-    name TEXT NOT NULL CHECK (length(trim(name)) BETWEEN 1 AND 80),
+    name TEXT NOT NULL CHECK (length(trim(name)) BETWEEN 1 AND 300),
     sort TEXT NOT NULL CHECK (sort IN ('fastener', 'small part', 'tool', 'access', 'brake line')),
-    "out" INTEGER NOT NULL CHECK ("out" BETWEEN 1 AND 999),
+    "out" INTEGER NOT NULL CHECK ("out" BETWEEN 0 AND 999),
     back INTEGER CHECK (back BETWEEN 0 AND 999),
     note TEXT NOT NULL DEFAULT '' CHECK (length(note) <= 200),
     UNIQUE (visit_id, key)

@@ -89,5 +89,45 @@ UPDATE belt SET
         AND id IN (SELECT belt_id FROM first_seen);
 DROP TABLE first_seen;
 
+-- What a visit may leave out, said once and in the same words on the page.
+ALTER TABLE intake ADD COLUMN no_odometer TEXT NOT NULL DEFAULT ''
+    CHECK (no_odometer IN ('', 'cannot be read', 'has none'));
+ALTER TABLE line_up ADD COLUMN unmeasured TEXT NOT NULL DEFAULT '' CHECK (length(unmeasured) <= 500);
+
+-- Looked over, and nothing seen: of what a depth reaches, never as measured.
+CREATE TABLE item_look_new (
+    id INTEGER PRIMARY KEY,
+    visit_id INTEGER NOT NULL REFERENCES visit,
+    side TEXT NOT NULL CHECK (side IN ('primary', 'secondary')),
+    item TEXT NOT NULL CHECK (length(item) BETWEEN 1 AND 40),
+    looked TEXT NOT NULL DEFAULT ''
+        CHECK (looked IN ('', 'assembled', 'removed', 'looked over', 'not reached', 'left alone')),
+    because TEXT NOT NULL DEFAULT '' CHECK (length(because) <= 500),
+    readings TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(readings)),
+    rings TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(rings)),
+    grade TEXT NOT NULL DEFAULT '' CHECK (length(grade) <= 60),
+    compared TEXT NOT NULL DEFAULT '' CHECK (compared IN ('', 'as new', 'worn beside new')),
+    note TEXT NOT NULL DEFAULT '' CHECK (length(note) <= 500),
+    overruled TEXT CHECK (overruled IN ('keep', 'watch', 'replace')),
+    reason TEXT NOT NULL DEFAULT '' CHECK (length(reason) <= 500),
+    remedy TEXT NOT NULL DEFAULT '' CHECK (length(remedy) <= 40),
+    UNIQUE (visit_id, side, item)
+) STRICT;
+INSERT INTO item_look_new SELECT id, visit_id, side, item, looked, because, readings, rings, grade, compared, note,
+    overruled, reason, remedy FROM item_look;
+DROP TABLE item_look;
+ALTER TABLE item_look_new RENAME TO item_look;
+
+-- Break-in by the rider is an ordinary end.
+CREATE TABLE break_in_new (
+    visit_id INTEGER PRIMARY KEY REFERENCES visit,
+    released TEXT NOT NULL DEFAULT '' CHECK (released IN ('', 'by the rider', 'released', 'overruled')),
+    asked INTEGER CHECK (asked BETWEEN 1 AND 12),
+    reason TEXT NOT NULL DEFAULT '' CHECK (length(reason) <= 500)
+) STRICT;
+INSERT INTO break_in_new SELECT visit_id, released, asked, reason FROM break_in;
+DROP TABLE break_in;
+ALTER TABLE break_in_new RENAME TO break_in;
+
 -- Clutches that came off their shaft to be worked on.
 ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

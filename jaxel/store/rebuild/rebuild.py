@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING, Any, get_args
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import Fastener, Matched
 from jaxel.core.trade.kinds.kinds import Kind, Side
-from jaxel.core.trade.rebuild.rebuild import Turn
+from jaxel.core.trade.rebuild.rebuild import ORDINARY, Turn
 from jaxel.core.trade.rebuild.tightening import UNTOUCHED, ask_about, wanted
 from jaxel.core.trade.strip.strip import clutches
 from jaxel.core.words import t
 
-from ..db import Conflict, now
+from ..db import Conflict, now, writing
 from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing, check_fields
+from ..machine import numbers
 from ..record.whole import whole_visit
 from . import torques
 
@@ -48,6 +49,21 @@ def see(connection: sqlite3.Connection, visit_id: int, asked: str, edit: Edit, b
         if asked not in known and asked not in held:
             raise InvalidValue("seen", "is nothing that is asked here")
         _member(desk, visit_id, "seen", held, asked, edit)
+
+
+def see_all(connection: sqlite3.Connection, visit_id: int, place: str, by: str = DEFAULT_HAND) -> None:
+    """Say that a step's ordinary looks, `side.step`, were all seen: its stops and checks are each their own.
+
+    Raises NotFound, Conflict, and InvalidValue (field `step`) for no step of this visit.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        step = next((each for each in visit.bench.steps(visit.inspection) if each.place == place), None)
+        if step is None:
+            raise InvalidValue("step", "is no step of this visit")
+        held = list(visit.back_together.rebuild.seen)
+        asked = [f"{place}.{ask.key}" for ask in step.asks if ask.sort in ORDINARY]
+        desk.set("rebuild", visit_id, "seen", list(dict.fromkeys((*held, *asked))))
 
 
 def left_on(connection: sqlite3.Connection, visit_id: int, part: str, edit: Edit, by: str = DEFAULT_HAND) -> None:
@@ -117,6 +133,31 @@ def weigh(
             values.pop()
         weighed[f"{side}.{matched}"] = values
         desk.set("rebuild", visit_id, "weighed", {key: each for key, each in weighed.items() if each})
+
+
+ARM_MASS = "primary.weights.base_mass_g"
+
+
+def take_weighed(
+    connection: sqlite3.Connection, visit_id: int, side: Side, matched: str, by: str = DEFAULT_HAND
+) -> None:
+    """Let the mean of a set of weights, as weighed with their loads, be the set-up's; raises NotFound, InvalidValue."""
+    with writing(connection):
+        visit = whole_visit(connection, visit_id)
+        found = [
+            (each, alike)
+            for step in visit.bench.steps(visit.inspection)
+            for each, _, alike in step.matched
+            if step.side == side and each.key == matched and each.of == "weights"
+        ]
+        if not found or found[0][1].mean_g is None or found[0][1].missing:
+            raise InvalidValue("matched", "is no set of weights that was weighed whole")
+        weights = visit.left.primary.weights
+        loads = sum(load.mass_g * load.pieces for load in weights.loads)
+        mass = round(found[0][1].mean_g - loads, 2)
+        if not mass > 0:
+            raise InvalidValue("matched", "weighs less than the loads the set-up says are in it")
+        numbers.take_measured(connection, visit_id, "arms", ARM_MASS, mass, by)
 
 
 def measure_radius(

@@ -11,8 +11,27 @@ from jaxel.core.trade.strip.inspection import NOT_LOOKED_AT, RINGS, ItemLook, ch
 from jaxel.core.trade.strip.plausible import item_reading
 from jaxel.core.trade.strip.strip import clutches
 
+from ..db import writing
 from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing, check_fields
+from ..machine import numbers
 from ..record.whole import whole_visit
+
+
+def take_reading(connection: sqlite3.Connection, visit_id: int, side: Side, item: str, by: str = DEFAULT_HAND) -> None:
+    """Let what was read of an item be the number of the set-up it is rated by; raises NotFound, InvalidValue."""
+    with writing(connection):
+        inspection = whole_visit(connection, visit_id).inspection
+        wear_item = _item(inspection.kinds, side, item)
+        readings = [each for each in inspection.look(side, wear_item).readings if each is not None]
+        if wear_item.measure is None or not wear_item.measure.rated or not readings:
+            raise InvalidValue("item", "holds no reading that the set-up has a number for")
+        if inspection.verdict(side, wear_item).decision == "replace":
+            raise InvalidValue("item", "is to be replaced: what goes in is measured as it goes in")
+        mean = round(sum(readings) / len(readings), 2)
+        numbers.take_measured(connection, visit_id, f"{side}_spring", wear_item.measure.rated, mean, by)
+
+
+Rest = Literal["not reached", "looked over"]
 
 
 def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
@@ -113,13 +132,18 @@ def read(
         desk.set("item_look", row, field, values)
 
 
-def rest_not_reached(connection: sqlite3.Connection, visit_id: int, side: Side, by: str = DEFAULT_HAND) -> None:
-    """Say of every item of a clutch that nothing was said of yet that it was not reached; raises NotFound, Conflict."""
+def rest(
+    connection: sqlite3.Connection, visit_id: int, side: Side, looked: Rest = "not reached", by: str = DEFAULT_HAND
+) -> None:
+    """Say of every item of a clutch that nothing was said of yet that it was not reached, or was looked over.
+
+    Only what the depth reaches, or lies open, can have been looked over. Raises NotFound, Conflict.
+    """
     with changing(connection, visit_id, by) as desk:
         inspection = whole_visit(connection, visit_id).inspection
         for of, item in inspection.items():
             if of == side and not inspection.look(of, item).begun:
-                desk.set("item_look", _row(connection, desk, side, item.key), "looked", "not reached")
+                desk.set("item_look", _row(connection, desk, side, item.key), "looked", looked)
 
 
 def _item(machine: Kinds, side: Side, key: str) -> WearItem:

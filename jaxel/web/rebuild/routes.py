@@ -40,6 +40,12 @@ class SeenAt(Changed[bool]):
     asked: Place
 
 
+class StepSeen(Request):
+    """A step, `side.step`."""
+
+    step: Place
+
+
 class LeftOnPart(Changed[bool]):
     """Whether a part, `side.part`, did not come off after all."""
 
@@ -129,6 +135,13 @@ def seen(path: VisitPath, body: SeenAt) -> Response:
     return visit_answer(path.visit_id)
 
 
+@api.post("/seen-all")
+def seen_all(path: VisitPath, body: StepSeen) -> Response:
+    """A step's ordinary looks, in one."""
+    once(lambda: store.see_all(connection(), path.visit_id, body.step, hand()))
+    return visit_answer(path.visit_id)
+
+
 @api.patch("/left-on")
 def left_on(path: VisitPath, body: LeftOnPart) -> Response:
     store.left_on(connection(), path.visit_id, body.part, body.edit(), hand())
@@ -157,6 +170,13 @@ def item_done(path: ItemPath, body: DoneChanges) -> Response:
 @api.put("/matched/<string:side>/<string:matched>/mass")
 def mass(path: MatchedPath, body: WeighedAt) -> Response:
     store.weigh(connection(), path.visit_id, path.side, path.matched, body.place, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.post("/matched/<string:side>/<string:matched>/take")
+def take(path: MatchedPath, body: Request) -> Response:
+    """What a set of weights weighs becomes the set-up's number, known as measured."""
+    once(lambda: store.take_weighed(connection(), path.visit_id, path.side, path.matched, hand()))
     return visit_answer(path.visit_id)
 
 

@@ -90,6 +90,12 @@ class ItemPhotos(Model):
     photos: dict[str, list[int]]
 
 
+class RestSaid(Request):
+    """What is said of everything else of a clutch."""
+
+    looked: store.Rest = "not reached"
+
+
 @api.patch("")
 def strip(path: VisitPath, body: StripChanges) -> Response:
     store.change(connection(), path.visit_id, body.edits(), hand())
@@ -127,10 +133,17 @@ def ring(path: ItemPath, body: RingScore) -> Response:
     return visit_answer(path.visit_id)
 
 
+@api.post("/items/<string:side>/<string:item>/take")
+def take(path: ItemPath, body: Request) -> Response:
+    """What was read of an item becomes the set-up's number, known as measured."""
+    once(lambda: store.take_reading(connection(), path.visit_id, path.side, path.item, hand()))
+    return visit_answer(path.visit_id)
+
+
 @api.post("/clutches/<string:side>/rest")
-def rest(path: SidePath, body: Request) -> Response:
-    """Everything of a clutch that nothing was said of was not reached."""
-    once(lambda: store.rest_not_reached(connection(), path.visit_id, path.side, hand()))
+def rest(path: SidePath, body: RestSaid) -> Response:
+    """Everything of a clutch that nothing was said of was not reached, or was looked over and nothing seen."""
+    once(lambda: store.rest(connection(), path.visit_id, path.side, body.looked, hand()))
     return visit_answer(path.visit_id)
 
 

@@ -91,6 +91,7 @@ class ItemView(Model):
     remedy: str
     limit: ItemLimitView | None
     offered: list[OfferedLimit]
+    takes: bool
     finding: Finding | None
     decision: Finding | None
     sentences: list[str]
@@ -249,6 +250,7 @@ def _item(
         rings=list(look.rings),
         limit=ItemLimitView(value=limit.value, origin=limit.origin, own=limit.own) if limit else None,
         offered=elsewhere,
+        takes=bool(item.measure and item.measure.rated and verdict.decision != "replace" and any(look.readings)),
         finding=verdict.finding,
         decision=verdict.decision,
         sentences=list(verdict.sentences),

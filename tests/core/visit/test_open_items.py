@@ -21,13 +21,13 @@ INTAKE = Intake(
 )  # fmt: skip
 NEW: dict[str, Any] = {"next_is": "new", "next_number": "B-7", "went_on": "by its arrow", "risen": True}
 ON_AGAIN = BeltCheck(1, "run on", went_on="as it came off", risen=True)
-SPREADER = Count("tool.belt_spreader_or_jack_bolts", "Belt spreader or jack bolts", "tool", 1, 1)
+SHIMS = Count("own.shims", "Shims behind the secondary", "small part", 2, 2)
 
 
 def visit(**change) -> VisitRecord:
     complete = VisitRecord(
         scope="tune", faults=(), intake=INTAKE, belt=ON_AGAIN, set_up=SetUp(1, 2),
-        hand_over=HandOver(guard_on=True), counts=(SPREADER,), break_in=BreakIn("overruled", "easy first ride"),
+        hand_over=HandOver(guard_on=True), counts=(SHIMS,), break_in=BreakIn("overruled", "easy first ride"),
         widths_mm={1: 35.4, 2: 35.5, 3: 35.4}, belt_limits_mm=(36.5, 35.0), rides=(Ride(2, 4100.0, 7880.0),),
     )  # fmt: skip
     return replace(complete, **change)
@@ -50,14 +50,13 @@ class OpenItems(unittest.TestCase):
             ({"belt": BeltCheck(1, went_on="as it came off", risen=True)}, ("belt", "decision")),
             ({"belt": BeltCheck(1, "discard", next_width_mm=36.5, **NEW)}, ("belt", "reason")),
             ({"belt": BeltCheck(1, "spare", "narrow", **NEW)}, ("belt", "next_width_mm")),
-            ({"belt": BeltCheck(1, "run on", went_on="as it came off")}, ("belt", "risen")),
             ({"belt": BeltCheck(1, "run on", risen=True)}, ("belt", "went_on")),
             ({"widths_mm": {1: 35.0, 2: 35.1, 3: 35.1}}, ("belt", "reason")),
             ({"set_up": SetUp(1, 2, left_draft={"shim_mm": 1.0})}, ("set-up", "reason")),
             ({"rides": (Ride(2, None, 7880.0),)}, ("road-test", "engagement_rpm")),
             ({"rides": (Ride(2, 4100.0, None),)}, ("road-test", "shift_rpm")),
-            ({"counts": ()}, ("hand-over", "count_tool.belt_spreader_or_jack_bolts")),
-            ({"counts": (replace(SPREADER, back=0),)}, ("hand-over", "count_tool.belt_spreader_or_jack_bolts")),
+            ({"counts": (replace(SHIMS, back=None),)}, ("hand-over", "count_own.shims")),
+            ({"counts": (replace(SHIMS, back=1),)}, ("hand-over", "count_own.shims")),
             ({"hand_over": HandOver()}, ("hand-over", "guard_on")),
             (
                 {"belt": BeltCheck(1, "discard", "cord", next_width_mm=36.5, **NEW), "break_in": BreakIn()},
@@ -66,6 +65,27 @@ class OpenItems(unittest.TestCase):
         ):
             with self.subTest(gap):
                 self.assertEqual(self.fields(**change), [gap])
+
+    def test_a_belt_not_risen_keeps_its_tool_on_the_list(self):
+        not_risen = BeltCheck(1, "run on", went_on="as it came off")
+        self.assertEqual(self.fields(belt=not_risen), [("belt", "risen"), ("hand-over", "count_tools")])
+
+    def test_what_is_not_there_or_not_used_is_not_counted(self):
+        self.assertEqual(self.fields(counts=(replace(SHIMS, out=0, back=None),)), [])
+        self.assertEqual(self.fields(counts=(replace(SHIMS, out=0, back=1),)), [("hand-over", "count_own.shims")])
+
+    def test_what_a_visit_may_leave_out_is_said_once(self):
+        for words in ("cannot be read", "has none"):
+            self.assertEqual(self.fields(intake=replace(INTAKE, odometer_km=None, no_odometer=words)), [])
+        worn = {1: 35.4, 2: 35.5, 3: 35.4}
+        undisturbed = replace(ON_AGAIN, unmeasured="it goes back on undisturbed")
+        self.assertEqual(self.fields(widths_mm={}, belt=undisturbed), [])
+        self.assertEqual(self.fields(widths_mm=worn, belt=undisturbed), [])
+        self.assertEqual(self.fields(rides=(), intake=replace(INTAKE, no_tachometer=True)), [])
+
+    def test_broken_in_by_the_rider_is_an_ordinary_end(self):
+        new = BeltCheck(1, "discard", "cord", next_width_mm=36.5, **NEW)
+        self.assertEqual(self.fields(belt=new, break_in=BreakIn("by the rider")), [])
 
     def test_a_run_on_an_earlier_setup_does_not_count(self):
         self.assertEqual(len(self.fields(rides=(Ride(1, 4100.0, 7880.0),))), 2)

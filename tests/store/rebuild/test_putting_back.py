@@ -130,7 +130,7 @@ class PuttingBack(Opened):
     def test_a_service_is_signed_once_it_is_together(self):
         self.complete()
         for side in ("primary", "secondary"):
-            strip.rest_not_reached(self.db, self.visit, side)
+            strip.rest(self.db, self.visit, side)
         strip.look(self.db, self.visit, "primary", "buttons", {"looked": Edit("not reached", "removed"),
                                                                "grade": Edit("", "free")})  # fmt: skip
         self.assertEqual(self.waits("rebuild"), ["primary: 11 steps of putting it back"])

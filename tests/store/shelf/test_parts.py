@@ -86,7 +86,7 @@ class Parts(Stripped):
         self.complete_again(1200)
         strip.change(self.db, self.visit, {"depth": Edit(None, "on machine")})
         for side in ("primary", "secondary"):
-            strip.rest_not_reached(self.db, self.visit, side)
+            strip.rest(self.db, self.visit, side)
         self.sign()
         found = {each.due.key: each.due.check.km for each in dues.of_workshop(self.db)}
         self.assertEqual((found["primary.buttons"], found["service"]), (1700, 2000))

@@ -237,10 +237,14 @@ class Description(ApiCase):
         made = {"side": "secondary", "variant": "spring_form", "was": "", "now": "holes"}
         ask("PATCH", f"{at}/strip/variants", 200, json=made)
         ask("PATCH", f"{at}/strip/variants", 422, json=made | {"now": "glue", "was": "holes"})
+        ask("POST", f"{said}/matched/primary/arms/take", 422, json={})
+        ask("POST", f"{at}/strip/items/primary/buttons/take", 422, json={})
+        ask("POST", f"{said}/seen-all", 200, json={"step": "secondary.helix"})
+        ask("POST", f"{said}/seen-all", 422, json={"step": "secondary.song"})
         ask("PATCH", f"{said}/off-shaft", 200, json={"side": "primary", "was": False, "now": True})
         ask("PATCH", f"{said}/items/primary/arm_bushing", 422, json={"how": {"was": "", "now": "new"}})
         ask("GET", f"{at}/belt/ways", 200)
-        ask("PATCH", f"{at}/counts/tool.belt_spreader_or_jack_bolts", 200, json={"back": {"was": None, "now": 1}})
+        ask("PATCH", f"{at}/counts/tools", 200, json={"back": {"was": None, "now": 1}})
         ask("POST", f"{at}/counts", 200, json={"name": "Front shock", "sort": "access", "note": "47 N·m"})
         ask("POST", f"{at}/counts/own.front_shock/remove", 200, json={})
         wrench = {"name": "Bench", "low": "10", "high": "60 ft-lb", "step": "0.5", "length_mm": "340"}

@@ -47,10 +47,7 @@ class Visit(ApiCase):
         miss = {row["figure"]: row["miss_rpm"] for row in run["comparison"]}
         self.assertAlmostEqual(miss["Shift"], 7900 - expected.shift.mean / RPM, delta=0.2)
         # The arms were changed: of which kind their clutch is, and so what has to go back, is asked now.
-        self.assertEqual(
-            [each["field"] for each in self.visit["open"]],
-            ["primary_kind", "count_tool.belt_spreader_or_jack_bolts", "guard_on"],
-        )
+        self.assertEqual([each["field"] for each in self.visit["open"]], ["primary_kind", "guard_on"])
         self.send("PATCH", "/kinds", primary_kind="tower-and-button-primary")
         self.put_back()
         for each in self.visit["close"]["counts"]:

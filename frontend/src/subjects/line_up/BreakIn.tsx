@@ -12,6 +12,7 @@ import { FindingMark } from '../../parts/marks'
 import { Elapsed, timeOfDay } from './Elapsed'
 
 const RELEASED = [
+  { value: 'by the rider', name: 'To be done by the rider' },
   { value: 'released', name: 'Released to the road' },
   { value: 'overruled', name: 'Overruled' },
 ] as const

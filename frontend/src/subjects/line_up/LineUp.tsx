@@ -78,6 +78,21 @@ function Bar() {
         none={{ name: 'Not measured', value: '' }}
         read={(now) => now.line_up.read.way ?? ''}
       />
+      {visit.line_up.alignment == null && (
+        <SavedChoice
+          {...AT}
+          label="Not measured because"
+          place="unmeasured"
+          field="unmeasured"
+          compact
+          options={[
+            { value: 'not disturbed', name: 'Not disturbed' },
+            { value: 'not measured: no bar for it', name: 'Not measured: no bar' },
+          ]}
+          none={{ name: 'It will be measured', value: '' }}
+          read={(now) => now.line_up.read.unmeasured ?? ''}
+        />
+      )}
       {read.way === 'gaps' && (
         <div className="grid grid-cols-3 gap-3">
           <Measured field="front_mm" label="Front gap" />

@@ -1,7 +1,7 @@
 // The step in hand: what is seen, weighed, wound and tightened at it, and where it says stop.
 import { TriangleAlert } from 'lucide-react'
-import { useDesk } from '../../api/visit/desk'
-import { Button } from '../../parts/Button'
+import { useDesk, useVisitAct } from '../../api/visit/desk'
+import { Button, Done } from '../../parts/Button'
 import { TextField } from '../../parts/field/Field'
 import { Tick } from '../../parts/field/Tick'
 import { useKind } from '../kinds/guide'
@@ -75,6 +75,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
       {weights.map((each) => (
         <Weighed key={each.key} side={step.side} matched={each} place={step.place} />
       ))}
+      <SeenAll step={step} />
       <div className="grid gap-x-4 gap-y-0.5 lg:grid-cols-2">{asks.map(tick)}</div>
       {step.asks.some((ask) => ask.sort === 'second') && <HelpedBy />}
       {step.fasteners.map((each) => (
@@ -90,6 +91,30 @@ export function StepPanel({ step, next }: StepPanelProps) {
       ))}
       <HowMade step={step} />
     </article>
+  )
+}
+
+const OWN = ['stop', 'check', 'second', 'loads']
+
+/** One look takes in what is ordinary at a step; each stop and each check stays its own. */
+function SeenAll({ step }: { step: StepView }) {
+  const { closed } = useDesk()
+  const waiting = step.asks.filter((ask) => !OWN.includes(ask.sort) && !ask.seen)
+  const all = useVisitAct({
+    station: 'rebuild',
+    place: `${step.place} seen`,
+    label: `${step.name}: all of it seen`,
+    path: '/rebuild/seen-all',
+    body: () => ({ step: step.place }),
+  })
+  if (closed || waiting.length < 2) return null
+  return (
+    <div>
+      <Button look="main" wide action={all} data-main>
+        All {waiting.length} seen: goes back as it says
+      </Button>
+      <Done action={all} />
+    </div>
   )
 }
 

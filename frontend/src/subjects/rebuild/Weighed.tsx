@@ -1,11 +1,37 @@
 // A set that must weigh alike: each piece on the scale, what is out of balance at shift rpm, and who goes where.
-import { useDesk } from '../../api/visit/desk'
+import { useDesk, useVisitAct } from '../../api/visit/desk'
+import { Button, Done } from '../../parts/Button'
 import { NumberField } from '../../parts/field/Field'
 import { figure, reading, told, unitName } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 import { type MatchedView, stepOf } from './step'
 
 const LETTERS = 'ABCDEFGHIJKL'
+
+/** Weighed once: what the scale said becomes the set-up's number, known as measured. */
+function TakeIn({ side, matched }: { side: string; matched: MatchedView }) {
+  const { closed } = useDesk()
+  const take = useVisitAct({
+    station: 'rebuild',
+    place: `${side}.${matched.key} taken`,
+    label: `${matched.name}: into the set-up`,
+    path: `/rebuild/matched/${side}/${matched.key}/take`,
+    body: () => ({}),
+    said: 'In the set-up, as measured.',
+  })
+  const whole = matched.masses_g.length > 0 && matched.masses_g.every((each) => each != null)
+  const differs =
+    matched.mean_g != null && matched.expected_g != null && Math.abs(matched.mean_g - matched.expected_g) > 0.05
+  if (closed || !whole || !differs) return null
+  return (
+    <div>
+      <Button look="plain" action={take}>
+        Take {reading(matched.mean_g, 'g', 1)} g into the set-up, as measured
+      </Button>
+      <Done action={take} />
+    </div>
+  )
+}
 
 interface WeighedProps {
   side: string
@@ -57,6 +83,7 @@ export function Weighed({ side, matched, place }: WeighedProps) {
           />
         )}
       </div>
+      <TakeIn side={side} matched={matched} />
       {matched.spread_g != null && (
         <p className="flex items-center gap-2" data-spread>
           <FindingMark finding={matched.alike ? 'keep' : 'replace'} size={16} />

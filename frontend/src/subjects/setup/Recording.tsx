@@ -75,44 +75,42 @@ export function Recorded() {
   if (recorded.length === 0) return null
   const opened = rebuild.steps.filter((step) => step.shape != null)
   return (
-    <>
-      {opened.length > 0 && (
-        <p className="truncate text-xs text-quiet">
-          Opens {opened.map((step) => step.name.toLowerCase()).join(', ')}:{' '}
-          <a href={`/visits/${id}/strip`} className="underline underline-offset-4">
-            mark and look
-          </a>
-        </p>
-      )}
-      <Popover.Root>
-        <Popover.Trigger
-          title={recorded.at(-1)?.reason}
-          className="flex min-h-11 max-w-full items-center text-left text-sm text-ink"
+    <Popover.Root>
+      <Popover.Trigger
+        title={recorded.at(-1)?.reason}
+        className="flex min-h-11 max-w-full items-center text-left text-sm text-ink"
+      >
+        <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
+          <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
+        </span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={6}
+          aria-label="Recorded in this visit"
+          className="z-40 max-h-[60dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm text-ink shadow-xl"
         >
-          <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
-            <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
-          </span>
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            side="top"
-            align="end"
-            sideOffset={6}
-            aria-label="Recorded in this visit"
-            className="z-40 max-h-[60dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm text-ink shadow-xl"
-          >
-            <ul className="space-y-2">
-              {recorded.map((each) => (
-                <li key={each.revision_id} className="border-l-4 border-keep pl-2 break-words">
-                  <ChangeWords changes={each.changes} />
-                  <span className="text-quiet">{each.reason}</span>
-                </li>
-              ))}
-            </ul>
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
-    </>
+          <ul className="space-y-2">
+            {recorded.map((each) => (
+              <li key={each.revision_id} className="border-l-4 border-keep pl-2 break-words">
+                <ChangeWords changes={each.changes} />
+                <span className="text-quiet">{each.reason}</span>
+              </li>
+            ))}
+          </ul>
+          {opened.length > 0 && (
+            <p className="mt-2 border-t border-line pt-2">
+              It opens {opened.map((step) => step.name.toLowerCase()).join(', ')}:{' '}
+              <a href={`/visits/${id}/strip`} className="underline underline-offset-4">
+                mark and look
+              </a>
+            </p>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   )
 }
 

@@ -2,8 +2,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, type ItemView, type KindView, must, type WearItem } from '../../api/server/client'
 import { inShown } from '../../api/server/units'
-import { useDesk } from '../../api/visit/desk'
-import { Button } from '../../parts/Button'
+import { useDesk, useVisitAct } from '../../api/visit/desk'
+import { Button, Done } from '../../parts/Button'
 import { SavedChoice } from '../../parts/field/Choice'
 import { NumberField, TextField } from '../../parts/field/Field'
 import { figure, told } from '../../parts/format'
@@ -219,7 +219,30 @@ function Readings({
               </span>
             ))}
         </p>{' '}
+        {item.takes && <TakeIn item={item} />}
       </div>
+    </div>
+  )
+}
+
+/** Measured once: what was read becomes the set-up's number, known as measured. */
+function TakeIn({ item }: { item: ItemView }) {
+  const { closed } = useDesk()
+  const take = useVisitAct({
+    station: 'strip',
+    place: `${itemPlace(item)} taken`,
+    label: `${item.name}: into the set-up`,
+    path: `${itemPath(item)}/take`,
+    body: () => ({}),
+    said: 'In the set-up, as measured.',
+  })
+  if (closed) return null
+  return (
+    <div className="col-span-full">
+      <Button look="plain" action={take}>
+        Take it into the set-up, as measured
+      </Button>
+      <Done action={take} />
     </div>
   )
 }

@@ -150,7 +150,7 @@ interface ItemListProps {
   take: (item: ItemView) => void
 }
 
-/** How far a clutch has been looked at, and one key for what was not reached. */
+/** How far a clutch has been looked at, and one key for the rest: looked over and nothing seen, or not reached. */
 function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: string }) {
   const { closed } = useDesk()
   const side = own[0]?.side ?? 'primary'
@@ -162,6 +162,14 @@ function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: st
     body: () => ({}),
     said: 'Said: the rest was not reached',
   })
+  const fine = useVisitAct({
+    place: `rest ${side} fine`,
+    label: `The rest of the ${side} looked over`,
+    station: 'strip',
+    path: `/strip/clutches/${side}/rest`,
+    body: () => ({ looked: 'looked over' }),
+    said: 'Said: the rest was looked over, nothing seen',
+  })
   const waiting = own.filter((item) => !said(item)).length
   return (
     <div className="ml-auto flex items-center gap-3 text-sm text-quiet">
@@ -171,10 +179,16 @@ function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: st
         {looked} of {own.length} looked at
       </span>
       {!closed && waiting > 0 && (
-        <Button look="plain" action={rest}>
-          Rest not reached
-        </Button>
+        <>
+          <Button look="plain" action={fine}>
+            Rest fine
+          </Button>
+          <Button look="plain" action={rest}>
+            Rest not reached
+          </Button>
+        </>
       )}
+      <Done action={fine} />
       <Done action={rest} />
     </div>
   )

@@ -75,6 +75,7 @@ export function Intake() {
           waits
           read={(each) => each.intake.complaint ?? ''}
         />
+        {!visit.intake.complaint && <Routine />}
         <Symptoms />
         <SavedChoice
           label="Riding"
@@ -111,6 +112,22 @@ export function Intake() {
           <Reading name="temperature_c" label="Temperature" called="Temperature" unit="°C" />
           <Reading name="humidity_pct" label="Humidity" called="Humidity" unit="%" />
         </div>
+        {!bench && visit.intake.odometer_km == null && visit.intake.odometer_h == null && (
+          <SavedChoice
+            label="No odometer reading"
+            place="no_odometer"
+            field="no_odometer"
+            station="intake"
+            path="/intake"
+            compact
+            options={[
+              { value: 'cannot be read', name: 'Odometer cannot be read' },
+              { value: 'has none', name: 'It has none' },
+            ]}
+            none={{ name: 'It will be read', value: '' }}
+            read={(each) => each.intake.no_odometer ?? ''}
+          />
+        )}
         {air && (
           <p className="text-sm text-quiet">
             In this air the engine makes{' '}
@@ -124,7 +141,7 @@ export function Intake() {
             .
           </p>
         )}
-        {(visit.scope === 'service' || visit.scope === 'rebuild') && <NoTachometer />}
+        {has('road-test') && <NoTachometer />}
         {(has('set-up') || has('road-test')) && (
           <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[1fr_2fr]">
             {!bench && (
@@ -168,6 +185,22 @@ export function Intake() {
         <Faults />
       </div>
     </div>
+  )
+}
+
+/** Nothing to complain of: said with one touch. */
+function Routine() {
+  return (
+    <SavedChoice
+      label="No complaint"
+      place="complaint_none"
+      field="complaint"
+      station="intake"
+      path="/intake"
+      compact
+      options={[{ value: 'None, routine', name: 'No complaint: routine' }]}
+      read={(each) => each.intake.complaint ?? ''}
+    />
   )
 }
 

@@ -52,7 +52,7 @@ def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAs
     wear used = (new − mean)/(new − limit). At the limit anywhere: replace; nearly there, or uneven: watch.
     Parameters: `widths_mm` [1 or more, mm]. Raises InvalidValue when there is none or one cannot be.
 
-    >>> assess([31.0, 31.1, 31.0], 31.5, 30.0).spread_mm
+    >>> assess([30.6, 30.7, 30.6], 31.5, 30.0).spread_mm
     0.1
 
     Source: common practice (three places, even to 0.1 mm); the limit is the machine's own manual's.

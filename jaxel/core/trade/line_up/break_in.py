@@ -22,7 +22,7 @@ COOL_ABOVE_C = 10.0
 CYCLES = {"two": 2, "three": 3, "first_ride": 1}
 """Heat cycles of each school."""
 
-Released = Literal["", "released", "overruled"]
+Released = Literal["", "by the rider", "released", "overruled"]
 Phase = Literal["warming", "warm", "cooling", "done"]
 
 
@@ -41,7 +41,7 @@ class HeatCycle:
 
 @dataclass(frozen=True)
 class BreakIn:
-    """Break-in of a visit: whether it was released to the road, or overruled with a reason.
+    """Break-in of a visit: whether its rider does it, it was released to the road, or overruled with a reason.
 
     `asked`, how many cycles the workshop's school asked for on that day, None until then.
     """
@@ -87,8 +87,22 @@ def counted(cycles: Sequence[HeatCycle], air_c: float) -> int:
     return sum(1 for each in cycles if each.cool_at and not remarks(each, air_c))
 
 
+def instruction(cycles: int) -> str:
+    """What a rider is told who breaks a belt in.
+
+    Source: common practice.
+    """
+    times = "once" if cycles == 1 else "twice" if cycles == 2 else f"{cycles} times"
+    return (
+        f"no full throttle, the speed varied all the time, about {WARM_MIN:.0f} minutes to working temperature, "
+        f"then cooled right down; {times}"
+    )
+
+
 def lacks(held: BreakIn, cycles: Sequence[HeatCycle], asked: int, air_c: float) -> list[tuple[str, str]]:
     """What the break-in of a new belt still lacks, as (field, words)."""
+    if held.released == "by the rider":
+        return []
     if held.released == "overruled":
         return [] if held.reason.strip() else [("break_in_reason", "why the break-in was overruled")]
     short = asked - counted(cycles, air_c)

@@ -63,7 +63,8 @@ class LineUp:
     line-up leaves, with its tolerances and where those come from; `behind`, the shims behind the secondary now [mm];
     `deflection_mm` and `ride_mm` of the belt that goes on, `wanted_deflection_mm` where the manual says one;
     `per_turn_mm`, how much further one turn of the adjuster lets the secondary close; `turned`, times the secondary was
-    turned until the belt sat at the rim; `seated`, whether it did; `reason`, why it stays where it is out.
+    turned until the belt sat at the rim; `seated`, whether it did; `reason`, why it stays where it is out;
+    `unmeasured`, that it was not disturbed, or why it was not measured.
     """
 
     way: Annotated[Way, Said("how it is measured")] = ""
@@ -86,6 +87,7 @@ class LineUp:
     turned: Annotated[Turns | None, Said("turns of the secondary")] = None
     seated: Annotated[bool, Said("belt at the rim")] = False
     reason: Annotated[Words, Said("why it stays so")] = ""
+    unmeasured: Annotated[Words, Said("why it was not measured")] = ""
 
     @property
     def remembered(self) -> "LineUp":
@@ -339,13 +341,14 @@ def lacks(line_up: LineUp, centres_mm: float) -> list[tuple[str, str]]:
         alignment = alignment_of(line_up, centres_mm)
     except InvalidValue as error:
         return [(error.field, f"line-up: {error.field.removesuffix('_mm')} {error.reason}")]
-    if alignment is None:
+    left = bool(line_up.unmeasured.strip())
+    if alignment is None and not left:
         found.append(("way" if not line_up.way else _first_missing(line_up), "line-up: the bar's readings"))
-    elif alignment.offset_mm is None:
+    elif alignment is not None and alignment.offset_mm is None:
         found.append(("nominal_mm", "line-up: the gap it should be, from the manual"))
     if alignment is not None and not line_up.reason.strip():
         found += [("reason", each) for each in out_of(line_up, alignment)]
-    if line_up.deflection_mm is None and line_up.ride_mm is None:
+    if line_up.deflection_mm is None and line_up.ride_mm is None and not left:
         found.append(("deflection_mm", "belt deflection or ride height with the belt on"))
     if not line_up.seated:
         found.append(("seated", "secondary turned until the belt rides at the rim"))

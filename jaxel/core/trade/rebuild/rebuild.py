@@ -36,6 +36,9 @@ CHECKS: Mapping[str, str] = {
 WRONG_WAY = "spring wound the wrong way: it pulls the helix off its followers"
 """No machine leaves like that, whatever the reason."""
 
+ORDINARY = frozenset({"back", "mark", "unmarked", "facing", "none", "film", "grease", "as the manual says"})
+"""Sorts of asks that one look takes in: ticked together; a stop, a check and a second person are each their own."""
+
 RETURNS = frozenset({"spring", "cup", "arms", "moving-sheave", "tower-sheave", "half-with-arms", "drum"})
 """Parts after which a primary is opened and closed by hand."""
 
@@ -249,6 +252,19 @@ class Bench:
             yield from (*back[:-1], checks, back[-1])
         else:
             yield from (*back, *([checks] if checks else []))
+
+    def back_in_sight(self, clutches_: Sequence[Opened]) -> set[str]:
+        """What went back under a hand's eyes, as `side.key`: fasteners tightened, small parts of a part seen back."""
+        found = set()
+        for clutch in clutches_:
+            found |= {
+                f"{clutch.side}.{each.key}"
+                for each in clutch.fasteners
+                if self.tightened.get((clutch.side, each.key), UNTOUCHED).state
+            }
+            seen = {part.key for part in clutch.parts if f"{clutch.side}.{part.key}.back" in self.rebuild.seen}
+            found |= {f"{clutch.side}.{each.key}" for each in clutch.kind.guide.loose if each.part in seen}
+        return found
 
     def _ask(self, place: str, key: str, sort: Any, words: str) -> Ask:
         return Ask(key, sort, words, f"{place}.{key}" in self.rebuild.seen)

@@ -129,9 +129,9 @@ def choose_wrench(
 
     >>> ten = Wrench("small", low_nm=5, high_nm=25, step_nm=0.2)
     >>> from jaxel.core.words import told
-    >>> found = choose_wrench(390, [ten, Wrench("x20", "multiplier", ratio=20, high_nm=1500)], date(2026, 1, 1))
+    >>> found = choose_wrench(340, [ten, Wrench("x20", "multiplier", ratio=20, high_nm=1500)], date(2026, 1, 1))
     >>> told(found.instead[0])
-    'through x20, 20 to 1: small set to 19.5 N·m'
+    'through x20, 20 to 1: small set to 17 N·m'
     """
     known = list(wrenches)
     own = [each for each in known if each.kind == "wrench"]

@@ -41,7 +41,7 @@ Torque = Annotated[float, Unit("N·m"), Gt(0), Le(5000)]
 Mass = Annotated[float, Unit("g"), Gt(0), Le(1000)]
 """Of a piece on the scale."""
 Turns = Annotated[int, Unit("turns"), Ge(0), Le(200)]
-Out = Annotated[int, Unit(""), Ge(1), Le(999)]
+Out = Annotated[int, Unit(""), Ge(0), Le(999)]
 Back = Annotated[int, Unit(""), Ge(0), Le(999)]
 Price = Annotated[float, Unit(""), Ge(0), Le(1_000_000)]
 """In the workshop's money."""

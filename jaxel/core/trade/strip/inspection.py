@@ -11,7 +11,7 @@ from ..kinds.kind_file import FINDINGS, Depth, Finding, KindFile, WearItem
 from ..record.quantities import Key, Short, Words
 from ..record.said import Said
 
-Looked = Literal["", "assembled", "removed", "not reached", "left alone"]
+Looked = Literal["", "assembled", "removed", "looked over", "not reached", "left alone"]
 Compared = Literal["", "as new", "worn beside new"]
 
 RINGS = ("hub", "inner", "middle", "outer", "rim")
@@ -58,7 +58,7 @@ class ItemLook:
     @property
     def seen(self) -> bool:
         """Whether the eye has been on it."""
-        return self.looked in ("assembled", "removed")
+        return self.looked in ("assembled", "removed", "looked over")
 
 
 NOT_LOOKED_AT = ItemLook()
@@ -187,6 +187,8 @@ def judge(
         lacks = "" if look.because.strip() else "why it was left alone"
         return Verdict(None, None, (f"Left alone: {look.because.strip()}",) if not lacks else (), (), lacks, None, None)
     reasons, wear = _reasons(item, look, limit, rated)
+    if look.looked == "looked over" and not reasons:
+        reasons = [("keep", "Looked over, nothing seen.")]
     finding = max((each for each, _ in reasons), key=FINDINGS.index, default=None)
     sentences = [words for each, words in sorted(reasons, key=lambda pair: -FINDINGS.index(pair[0])) if words]
     if finding == "replace" and item.set:

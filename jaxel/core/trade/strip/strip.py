@@ -89,7 +89,8 @@ class Inspection:
         found = {}
         for side, item in self.items():
             finding = self.verdict(side, item).finding
-            if finding is not None:
+            glanced = self.look(side, item).looked == "looked over"
+            if finding is not None and not (glanced and finding == "keep"):
                 found[item.key] = finding != "keep"
         return found
 

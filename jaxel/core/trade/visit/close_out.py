@@ -1,6 +1,6 @@
 """Close: what was taken off or put on is counted out and in, what was moved for access is back, the guard is on."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
@@ -13,6 +13,11 @@ Sort = Literal["fastener", "small part", "tool", "access", "brake line"]
 
 MOVED: tuple[Sort, ...] = ("access", "brake line")
 """Parts moved only to get at the work: each goes back with its own torque or adjustment."""
+
+TOOLS = "tools"
+"""Every tool in one line, ticked once."""
+
+NAME_LIMIT = 300
 
 NOTHING: Mapping[str, int] = {}
 
@@ -43,7 +48,7 @@ def on_list(expected: Iterable[Count], held: Iterable[Count]) -> list[Count]:
 
 def lacks(counts: Sequence[Count]) -> Iterator[tuple[str, str]]:
     """What a close still lacks, as (field, words): what nobody has counted in one line, each of the rest by name."""
-    waiting = [each for each in counts if each.back is None and each.sort not in MOVED]
+    waiting = [each for each in counts if each.back is None and each.out and each.sort not in MOVED]
     if waiting:
         names = ", ".join(f"{each.out} × {_name(each)}" if each.out > 1 else _name(each) for each in waiting)
         yield f"count_{waiting[0].key}", f"not counted in: {names}"
@@ -63,6 +68,9 @@ def missing(counts: Iterable[Count]) -> Iterator[tuple[str, str]]:
                 yield f"count_{each.key}", f"{name}: not refitted"
             elif not each.note.strip():
                 yield f"count_{each.key}", f"{name}: its own torque or adjustment"
+        elif not each.out:  # not there, or not used
+            if each.back:
+                yield f"count_{each.key}", f"{name}: {each.back} in, none went out"
         elif each.back is None:
             yield f"count_{each.key}", f"{name}: {each.out} out, not counted in"
         elif each.back < each.out:
@@ -83,12 +91,17 @@ def totals(counts: Iterable[Count]) -> tuple[int, int]:
 
 
 def to_count(
-    opened: Iterable[Opened], way: BeltWay | None, held: Iterable[Count], usual: Mapping[str, int] = NOTHING
+    opened: Iterable[Opened],
+    way: BeltWay | None,
+    held: Iterable[Count],
+    usual: Mapping[str, int] = NOTHING,
+    seen: Collection[str] = (),
 ) -> list[Count]:
     """What is counted out and in: what came off each clutch, the tools for it, and what a hand added.
 
-    Parameters: `way`, the one the belt came off by, None where it stayed on; `usual`, how many of a thing this machine
-    was last found to have, by key: they stand in for what its kind usually has.
+    Parameters: `way`, the one the belt came off by, None where it stayed on or its tool is said to be out; `usual`, how
+    many of a thing this machine was last found to have, by key: they stand in for what its kind usually has; `seen`,
+    keys of what went back in the hand's sight as the clutch was rebuilt: it is not counted again.
     """
     expected: list[Count] = []
     tools: dict[str, None] = dict.fromkeys(way.tools if way else ())
@@ -103,5 +116,7 @@ def to_count(
                 name = f"{each.name}, {clutch.side}"
                 expected.append(Count(f"{clutch.side}.{each.key}", name, "small part", each.count))
     expected = [replace(each, out=usual.get(each.key, each.out)) for each in expected]
-    expected += [Count(f"tool.{name.replace(' ', '_')}", name[:1].upper() + name[1:], "tool", 1) for name in tools]
-    return on_list(expected, held)
+    if tools:
+        expected.append(Count(TOOLS, f"Tools out: {', '.join(tools)}"[:NAME_LIMIT], "tool", len(tools)))
+    counted = on_list(expected, held)
+    return [replace(each, back=each.out) if each.back is None and each.key in seen else each for each in counted]

@@ -30,6 +30,7 @@ class Intake:
     complaint: Annotated[Story, Said("complaint")] = ""
     riding: Annotated[Riding, Said("riding")] = ""
     fitted_confirmed: Annotated[bool, Said("what is fitted, looked at", hand=False)] = False
+    no_odometer: Annotated[Literal["", "cannot be read", "has none"], Said("odometer")] = ""
     no_tachometer: Annotated[bool, Said("no tachometer")] = False
     baseline_engagement_rpm: Annotated[Rpm | None, Said("baseline engagement")] = None
     baseline_shift_rpm: Annotated[Rpm | None, Said("baseline shift")] = None
@@ -40,7 +41,7 @@ class Intake:
     def begun(self) -> bool:
         """Whether a hand has been at it."""
         read = self.odometer_km is not None or self.odometer_h is not None
-        return read or bool(self.complaint.strip()) or self.fitted_confirmed
+        return read or bool(self.no_odometer) or bool(self.complaint.strip()) or self.fitted_confirmed
 
     @property
     def windows(self) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -53,7 +54,8 @@ class Intake:
 
 def lacks(intake: Intake, scope: Scope, tried: bool) -> Iterator[tuple[str, str]]:
     """What an intake still lacks, as (field, words); `tried`, whether what is fitted was changed and not confirmed."""
-    if scope != "bench" and intake.odometer_km is None and intake.odometer_h is None:
+    unread = intake.odometer_km is None and intake.odometer_h is None and not intake.no_odometer
+    if scope != "bench" and unread:
         yield "odometer_km", "odometer reading, distance or hours"
     if not intake.complaint.strip():
         yield "complaint", "complaint in the rider's words"

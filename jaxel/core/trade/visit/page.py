@@ -123,6 +123,8 @@ def hand_over_page(visit: VisitRecord, handed: Handed, note: str = "") -> Page:
 
 
 def _meters(visit: VisitRecord) -> Iterator[str]:
+    if visit.intake.no_odometer:
+        yield f"odometer: {visit.intake.no_odometer}"
     for value, unit in ((visit.intake.odometer_km, "km"), (visit.intake.odometer_h, "h")):
         if value is not None:
             yield str(q(value, unit))
@@ -239,7 +241,7 @@ def _fitted(visit: VisitRecord) -> str:
 
 
 def _looked(visit: VisitRecord) -> Iterator[Line]:
-    inspection, sound = visit.inspection, []
+    inspection, sound, looked_over = visit.inspection, list[str](), list[str]()
     for side, item in inspection.items():
         verdict = inspection.verdict(side, item)
         name = f"{item.name}, {side}"
@@ -252,9 +254,12 @@ def _looked(visit: VisitRecord) -> Iterator[Line]:
             words += f" Overruled: {look.reason}." if look.overruled and look.reason else ""
             yield Line(words, "strong", f"{side}.{item.key}")
         elif verdict.decision == "keep":
-            sound.append(f"{item.name[:1].lower()}{item.name[1:]}, {side}")
+            over = inspection.look(side, item).looked == "looked over"
+            (looked_over if over else sound).append(f"{item.name[:1].lower()}{item.name[1:]}, {side}")
     if sound:
         yield Line(f"Sound: {'; '.join(sound)}", "quiet")
+    if looked_over:
+        yield Line(f"Looked over, nothing seen: {'; '.join(looked_over)}", "quiet")
 
 
 def _changed(change: Change) -> str:
@@ -307,7 +312,7 @@ def _lined_up(visit: VisitRecord) -> Iterator[Line]:
     read = visit.line_up
     found = line_up.alignment_of(read, visit.centres_mm)
     if found is None:
-        yield Line("not measured")
+        yield Line(read.unmeasured.strip() or "not measured")
     else:
         offset = "–" if found.offset_mm is None else _signed(q(found.offset_mm, "mm", 1))
         yield Line(f"offset {offset}, toe {_signed(q(found.toe_deg, 'deg', 2))}")
@@ -329,6 +334,8 @@ def _broken_in(visit: VisitRecord) -> str:
     words = f"{counted} of {visit.cycles_asked} heat cycles"
     if visit.break_in.released == "released":
         return f"{words}, released to the road"
+    if visit.break_in.released == "by the rider":
+        return f"to be done by the rider: {break_in.instruction(visit.cycles_asked)}"
     return f"{words}, overruled: {visit.break_in.reason}" if visit.break_in.released == "overruled" else words
 
 

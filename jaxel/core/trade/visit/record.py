@@ -55,5 +55,7 @@ class VisitRecord:
     @property
     def to_count(self) -> list[Count]:
         """What is counted out and in."""
-        way = way_taken(self.inspection.kinds, self.belt.way) if self.belt_off else None
-        return to_count(self.bench.opened(self.inspection), way, self.counts, self.usual)
+        out = self.belt_off and not self.belt.risen  # said with the belt: its tool is out
+        way = way_taken(self.inspection.kinds, self.belt.way) if out else None
+        opened = self.bench.opened(self.inspection)
+        return to_count(opened, way, self.counts, self.usual, self.bench.back_in_sight(opened))

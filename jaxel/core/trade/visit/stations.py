@@ -67,7 +67,7 @@ def _set_up_begun(visit: VisitRecord) -> bool:
 
 
 def _road_test_lacks(visit: VisitRecord) -> Iterator[tuple[str, str]]:
-    if not (visit.intake.no_tachometer and visit.scope in ("service", "rebuild")):
+    if not visit.intake.no_tachometer:
         yield from road_test.lacks(visit.rides, visit.set_up.left_revision_id)
 
 
