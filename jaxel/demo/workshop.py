@@ -95,6 +95,7 @@ def _mountain_sled(connection: sqlite3.Connection, days_ago: Any) -> None:
         visit.confirm_fitted()
         visit.measure(35.4, 35.5, 35.4)
         visit.belt(decision="run on", reason="one more weekend, then the spare")
+        visit.belt_on()
         calibrations.calibrate(connection, visit.id, HAND)
         visit.fit(
             {"arm_mass_g": 59.0, "load_g.tip": 0.5, "primary_start_n": 640},

@@ -155,6 +155,26 @@ class BrowserCase(unittest.TestCase):
             self.other_hand(visit_id, f"/counts/{each['key']}", back={"was": each["back"], "now": each["out"]})
         self.other_hand(visit_id, "/hand-over", guard_on={"was": False, "now": True})
 
+    def belt_back_on(self, way_round: str = "As it came off") -> None:
+        """At Belt: which way round it went on, its tool out, risen."""
+        self.page.get_by_role("radio", name=way_round).click()
+        self.page.get_by_role("checkbox", name=re.compile("^Stop: tool out")).click()
+
+    def put_back(self, visit_id: int) -> None:
+        """Everything that was opened goes back, as another hand says it: seen, weighed, tight by hand."""
+        for step in self.visit(visit_id)["rebuild"]["steps"]:
+            for ask in step["asks"]:
+                self.other_hand(visit_id, "/rebuild/seen", asked=f"{step['place']}.{ask['key']}", was=False, now=True)
+            for each in step["matched"]:
+                at = f"/rebuild/matched/{step['side']}/{each['key']}/mass"
+                for place in range(each["count"] if each["expected_g"] else 0):
+                    body = {"place": place, "was": None, "now": each["expected_g"]}
+                    answer = self.client.put(f"/api/visits/{visit_id}{at}", json=body)
+                    self.assertEqual(answer.status_code, 200, answer.text)
+            for each in step["fasteners"]:
+                said = {"state": {"was": "", "now": "done"}, "means": {"was": "", "now": "by hand"}}
+                self.other_hand(visit_id, f"/rebuild/fasteners/{step['side']}/{each['key']}", **said)
+
     def close_up(self) -> None:
         """At Hand-over: all that went out is counted in, the guard is on."""
         expect(self.page.get_by_role("checkbox", name="Guard and duct are back on")).to_be_visible()

@@ -38,6 +38,8 @@ def count(connection: sqlite3.Connection, visit_id: int, key: str, edits: Edits,
         if row is None:
             values = {"key": key, "name": found.name, "sort": found.sort, "out": found.out}
             row = desk.insert("counted", {"visit_id": visit_id, **values})
+        if desk.value("counted", row, "back") is None and found.back is not None:
+            desk.set("counted", row, "back", found.back)  # it went back in sight: that is what the hand corrects
         desk.write("counted", row, {name: _whole(edit) for name, edit in edits.items()})
 
 

@@ -5,6 +5,7 @@ from jaxel.core.trade.setup.slots import numbers
 from jaxel.store.edits import Edit, undo
 from jaxel.store.rebuild import rebuild
 from jaxel.store.strip import strip
+from jaxel.store.visit import close_out
 from tests.store.cases.back_together_case import Opened
 
 
@@ -68,6 +69,9 @@ class WeighedOnce(Opened):
         rebuild.tighten(self.db, self.visit, "primary", "cover_bolts", {"state": Edit("", "done")})
         rebuild.see_all(self.db, self.visit, "primary.rollers")
         self.assertEqual((back("primary.cover_bolts"), back("primary.roller_washers")), (6, 6))
+        # A hand that counts otherwise is believed: one washer is missing after all.
+        close_out.count(self.db, self.visit, "primary.roller_washers", {"back": Edit(6, 5)})
+        self.assertEqual(back("primary.roller_washers"), 5)
         tools = [each for each in self.held().record().to_count if each.sort == "tool"]
         self.assertEqual([each.key for each in tools], ["tools"])
         self.assertTrue(tools[0].name.startswith("Tools out: "))

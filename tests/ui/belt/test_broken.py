@@ -19,19 +19,23 @@ class Broken(OnScreen):
         self.pick("Belt without a width", "In pieces")
         expect(page.get_by_role("textbox", name="Place 1")).to_have_count(0)
         page.get_by_label("How it failed").select_option("burnt")
-        for search in ("pieces of the belt found and counted", "ducts cleared of cord",
-                       "seals behind both clutches searched for cord", "faces felt for burrs"):  # fmt: skip
+        for search in ("pieces of the belt, counted against the whole", "ducts cleared of cord",
+                       "both clutches cleared of cord", "seals behind both clutches searched for cord",
+                       "faces felt for burrs"):  # fmt: skip
             self.pick(search, "Clear")
+        self.pick("Cause of the failure", "Not looked for")
         self.pick("Belt decision", "Discard")
-        page.get_by_label("Reason", exact=True).fill("in pieces")
+        self.pick("New, or used elsewhere", "New")
+        page.get_by_label("Number on it, or none").fill("FB-BELT")
         page.get_by_label("Width of the belt going on").fill("35")
         page.get_by_label("Width of the belt going on").press("Enter")
+        self.belt_back_on("By its arrow or lettering")
         self.wait_saved(visit, lambda held: {each["station"] for each in held["open"]} == {"hand-over"})
         self.accessible()
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Hand-over").click()
         expect(page.get_by_role("article")).to_contain_text("in pieces, burnt")
-        self.pick("Break-in", "Overruled")
-        page.get_by_label("Overruled because").fill("no lake left to run it in on")
+        self.pick("Break-in", "To be done by the rider")
+        expect(page.get_by_role("article")).to_contain_text("no full throttle")
         self.close_up()
         page.get_by_label("Technician").fill("Ebba")
         page.get_by_role("button", name="Sign off").click()

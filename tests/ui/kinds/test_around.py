@@ -25,11 +25,18 @@ class Around(OnScreen):
         page.get_by_role("link", name=re.compile("Tower-and-button primary")).click()
         self.choose("Item", "pivot_bolt")
         page.get_by_label("Limit, mm").fill("0.2")
+        # A limit is one machine's, or of every one of a make and model, by the manual that says so.
+        expect(page.get_by_role("button", name="State it")).to_be_disabled()
+        page.get_by_label("Make and model").fill("Skelgarth 600")
+        page.get_by_label("Which manual says so").fill("Skelgarth manual, 2023")
         page.get_by_role("button", name="State it").click()
         expect(page.locator("[data-limit=pivot_bolt]")).to_contain_text("0.2 mm")
         self.accessible()
+        machine = self.visit(TOURING)["machine"]["id"]
+        said = {"model": {"was": "", "now": "Skelgarth 600"}}
+        self.assertEqual(self.client.patch(f"/api/machines/{machine}/said", json=said).status_code, 200)
         self.open(f"/visits/{TOURING}/strip#primary_pivot_bolt")
-        expect(page.get_by_role("article")).to_contain_text("0.2 mm, the workshop's manual")
+        expect(page.get_by_role("article")).to_contain_text("0.2 mm, every Skelgarth 600: Skelgarth manual, 2023")
         self.open("/guide/tower-and-button-primary")
         page.locator("[data-limit=pivot_bolt]").get_by_role("button", name="Withdraw").click()
         expect(page.locator("[data-limit=pivot_bolt]")).to_have_count(0)

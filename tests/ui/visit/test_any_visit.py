@@ -25,6 +25,7 @@ class AnyVisit(BrowserCase):
             page.get_by_label(f"Place {place}").fill("32.6")
             page.get_by_label(f"Place {place}").press("Enter")
         page.get_by_role("radio", name="Run on").click()
+        self.belt_back_on()
         self.wait_saved(visit_id, lambda visit: {each["station"] for each in visit["open"]} == {"hand-over"})
         page.keyboard.press("h")
         self.close_up()

@@ -73,6 +73,7 @@ class WholeVisit(BrowserCase):
         expect(page.locator("[data-cost='Top ratio']")).to_have_text(f"{found.high_ratio:.2f}")
         page.get_by_role("radio", name="Run on").click()
         expect(page.get_by_role("radio", name="Run on")).to_be_checked()
+        self.belt_back_on()
 
         # Set-up: lighter arms, tried, recorded with the reason.
         self.station("Set-up")
@@ -92,6 +93,12 @@ class WholeVisit(BrowserCase):
         page.get_by_role("button", name="Record as fitted").click()
         expect(page.get_by_text("thinner air")).to_be_visible()
         expect(page.get_by_role("button", name="Record as fitted")).to_be_hidden()
+
+        # Rebuild: what the change opened goes back; of which kind its clutch is, is asked there and then.
+        self.station("Rebuild")
+        page.get_by_label("Kind of primary").select_option(label="Tower-and-button primary")
+        expect(page.locator("[data-steps]")).to_contain_text("Cover")
+        self.put_back(visit_id)
 
         # Road test: the miss beside the prediction.
         self.station("Road test")
@@ -123,6 +130,7 @@ class WholeVisit(BrowserCase):
         page.emulate_media(media="screen")
         self.close_up()
         self.wait_saved(visit_id, lambda v: v["open"] == [])
+        page.get_by_role("button", name="Looked at", exact=True).click()  # what the other hand put back
         self.field("Technician").fill("Jonas")
         page.get_by_role("button", name="Sign off", exact=True).click()
         expect(page.get_by_text("Signed off by Jonas, ")).to_be_visible()

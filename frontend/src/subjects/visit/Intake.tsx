@@ -192,13 +192,13 @@ export function Intake() {
 function Routine() {
   return (
     <SavedChoice
-      label="No complaint"
+      label="Nothing wrong"
       place="complaint_none"
       field="complaint"
       station="intake"
       path="/intake"
       compact
-      options={[{ value: 'None, routine', name: 'No complaint: routine' }]}
+      options={[{ value: 'None, routine', name: 'None: routine' }]}
       read={(each) => each.intake.complaint ?? ''}
     />
   )
