@@ -129,5 +129,8 @@ INSERT INTO break_in_new SELECT visit_id, released, asked, reason FROM break_in;
 DROP TABLE break_in;
 ALTER TABLE break_in_new RENAME TO break_in;
 
+-- Who did it, where another hand wrote it down.
+ALTER TABLE tightened ADD COLUMN did TEXT NOT NULL DEFAULT '' CHECK (length(did) <= 120);
+
 -- Clutches that came off their shaft to be worked on.
 ALTER TABLE rebuild ADD COLUMN off_shaft TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(off_shaft));

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from ..visit.visits import Visit
 
 SAID = frozenset({"closes", "wound", "wound_deg", "sheave_hole", "helix_hole", "helper"})
-OF_FASTENER = frozenset({"state", "torque_nm", "means", "wrench", "note", "size", "thread", "used_instead"})
+OF_FASTENER = frozenset({"state", "torque_nm", "means", "wrench", "note", "size", "thread", "used_instead", "did"})
 HEAVIEST_G = 1000.0
 
 

@@ -6,8 +6,9 @@ from dataclasses import asdict, dataclass
 from typing import TYPE_CHECKING, Any
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.trade.line_up.break_in import counted
 from jaxel.core.trade.record.said import written
-from jaxel.core.trade.run.plausible import run_value
+from jaxel.core.trade.run.plausible import broken_in, run_value
 from jaxel.core.trade.run.road_test import Measured
 from jaxel.core.trade.run.scores import PredictedFigures, predicted_figures
 from jaxel.core.trade.visit.intake import Intake
@@ -47,7 +48,13 @@ def change(connection: sqlite3.Connection, visit_id: int, run_id: int, edits: Ed
     with changing(connection, visit_id, by) as desk:
         run, intake = _of_visit(connection, visit_id, run_id), station(connection, visit_id, Intake)
         target = intake.target_engagement_rpm, intake.target_shift_rpm
+        visit = whole_visit(connection, visit_id)
+        held = visit.back_together
+        fresh = visit.belt.new_one and held.break_in.released != "released"
+        cycles = counted(held.cycles, intake.temperature_c) if fresh else 1
         for field, edit in edits.items():
+            if not edit.sure and field == "shift_rpm" and edit.now is not None:
+                broken_in(field, edit.now, cycles)
             if not edit.sure:
                 run_value(field, edit.now, run.engagement_rpm, run.shift_rpm, target)
         desk.write("road_test", run_id, edits)

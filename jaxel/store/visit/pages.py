@@ -8,7 +8,8 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.run.scores import compare, predicted_figures
 from jaxel.core.trade.setup.slots import changes
-from jaxel.core.trade.visit.page import Handed, Line, Page, Row, Table, hand_over_page
+from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
+from jaxel.core.trade.visit.sheet import Line, Row, Table
 
 from ..db import now
 from ..machine import machines

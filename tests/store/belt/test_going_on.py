@@ -6,7 +6,9 @@ from jaxel.core.trade.visit.stations import open_items
 from jaxel.core.words import told as plain
 from jaxel.store.belt import belts
 from jaxel.store.edits import Edit
+from jaxel.store.line_up import line_up
 from jaxel.store.machine import machines
+from jaxel.store.run import road_tests
 from jaxel.store.visit import hand_over, intake, pages, visits
 from tests.store.cases.store_case import StoreCase
 
@@ -115,3 +117,20 @@ class GoingOn(StoreCase):
         self.sign()
         self.assertIn("not measured: no caliper at hand", self.page("belt"))
         self.assertEqual(machines.fitted_belt(self.db, self.machine).width_mm, self.held().fitted_belt.width_mm)
+
+    def test_broken_in_by_the_rider_stands_on_the_page_and_no_full_throttle_beside_it(self):
+        self.decide(decision="discard", reason="cracked", next_as_numbered=True, **SAID)
+        intake.set_scope(self.db, self.visit, Edit("belt", "tune"))
+        run = self.ride(engagement_rpm=4000.0)
+        with self.assertRaises(Implausible) as caught:
+            road_tests.change(self.db, self.visit, run, {"shift_rpm": Edit(None, 7800.0)})
+        self.assertIn("had no heat cycle yet", caught.exception.reason)
+        line_up.release(self.db, self.visit, {"released": Edit("", "by the rider")})
+        told = " ".join(self.page("break-in"))
+        self.assertTrue(told.startswith("to be done by the rider: no full throttle"), told)
+        self.assertEqual(self.page("after")[0], "on a belt that is still to be broken in: no figure of full throttle")
+        lacking = {each.station for each in open_items(self.held().record())}
+        self.assertNotIn("road-test", lacking)
+        line_up.release(self.db, self.visit, {"released": Edit("by the rider", "released")})
+        road_tests.change(self.db, self.visit, run, {"shift_rpm": Edit(None, 7800.0)})
+        self.assertEqual(self.page("after"), [])

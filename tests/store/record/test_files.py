@@ -266,7 +266,7 @@ class OfTheFirstSchema(FileCase):
         self.assertEqual((shown["intake"]["odometer_km"], shown["belt"]["widths_mm"]["2"]), (2310, 35.5))
         self.assertEqual(
             [each["field"] for each in shown["open"]],
-            ["went_on", "risen", "engagement_rpm", "shift_rpm", "count_tool.belt_spreader_or_jack_bolts", "guard_on"],
+            ["went_on", "risen", "engagement_rpm", "shift_rpm", "count_tools", "guard_on"],
         )
         self.assertEqual(len(client.get("/api/floor").json["machines"]), 3)
 

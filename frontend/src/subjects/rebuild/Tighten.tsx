@@ -71,7 +71,8 @@ export function Tighten({ step, fastener, kind }: TightenProps) {
             <FindingMark finding={done.state === 'done' ? 'keep' : 'watch'} size={18} />
             <b>{done.state === 'done' ? 'Tight' : 'Torque owed'}</b>
             <span className="text-sm text-quiet">
-              {done.by && `${done.by}, ${timeOfDay(done.at)}`}
+              {done.by && `${done.did || done.by}, ${timeOfDay(done.at)}`}
+              {done.did && done.did !== done.by && ` · written by ${done.by}`}
               {done.wrench && ` · ${done.wrench}`}
             </span>
             {done.state === 'owed' && !closed && <Actions step={step} fastener={fastener} />}
@@ -133,6 +134,16 @@ function TurnedWith({ step, fastener }: { step: StepView; fastener: FastenerView
           limit={60}
           placeholder={fastener.size || '14 mm, T40'}
           read={(now) => fastenerOf(now, step.place, fastener.key)?.done.size ?? ''}
+        />
+        <TextField
+          {...at}
+          label="Done by, where another hand did it"
+          called={`${fastener.place}: done by`}
+          place={`${step.place}.${fastener.key}_did`}
+          field="did"
+          limit={120}
+          placeholder={fastener.done.by}
+          read={(now) => fastenerOf(now, step.place, fastener.key)?.done.did ?? ''}
         />
         <TextField
           {...at}

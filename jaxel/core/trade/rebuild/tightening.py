@@ -153,7 +153,8 @@ class Tightened:
 
     `state` done or owed, empty while it waits; `torque_nm` [N·m] it clicked at; `means`; `wrench`, its name; `by`, who,
     and `at`, when; `first_at`, when the first pass was round; `compound_at`, when its compound went on. `size` of its
-    drive and the direction of its `thread`, which stay the machine's; `used_instead` of the tool that is named.
+    drive and the direction of its `thread`, which stay the machine's; `used_instead` of the tool that is named;
+    `did`, who did it where another hand wrote it down.
     """
 
     state: Annotated[Literal["", "done", "owed"], Said("tightened")] = ""
@@ -168,6 +169,12 @@ class Tightened:
     size: Annotated[Short, Said("size")] = ""
     thread: Annotated[Thread, Said("thread")] = ""
     used_instead: Annotated[Short, Said("used instead")] = ""
+    did: Annotated[Name, Said("done by")] = ""
+
+    @property
+    def who(self) -> str:
+        """Who did it, and who wrote it down where that is another."""
+        return f"{self.did}, written by {self.by}" if self.did and self.did != self.by else self.by
 
 
 UNTOUCHED = Tightened()

@@ -2,7 +2,18 @@
 
 from typing import Any
 
-from ..record.plausible import engagement, in_order, shift
+from jaxel.core.errors import Implausible
+
+from ..record.plausible import engagement, figure, in_order, shift
+
+
+def broken_in(field: str, rpm: float, cycles: int) -> None:
+    """Ask about a shift held at full throttle [rpm] on a new belt before its first heat cycle; raises Implausible."""
+    if cycles < 1:
+        raise Implausible(
+            field,
+            f"{figure(rpm, 'rpm')} is full throttle on a belt that has had no heat cycle yet",
+        )
 
 
 def run_value(

@@ -6,17 +6,14 @@ nothing that is stated, chosen or renamed afterwards changes a word of it.
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.units import said
 from jaxel.core.words import Quantity, day, q
 
-from ..belt.look import SEARCHES, patterns
-from ..belt.wear import assess
 from ..kinds.kind_file import Fastener
 from ..kinds.kinds import Side
-from ..line_up import break_in, line_up
+from ..line_up import line_up
 from ..rebuild.done import FITTED, rightings, told
 from ..rebuild.tightening import Stated as StatedTorque
 from ..rebuild.tightening import Tightened, wanted
@@ -24,40 +21,10 @@ from ..record.said import Station
 from ..record.scope import SCOPE_NAMES
 from ..run.scores import Comparison, predicted_figures
 from ..setup.slot import Change
-from . import close_out
+from . import belt_rows, close_out
 from .record import VisitRecord
+from .sheet import Line, Row, Table
 from .stations import stations_of
-
-Tone = Literal["plain", "strong", "quiet", "amiss"]
-
-DECIDED = {"run on": "runs on", "spare": "kept as a marked spare", "discard": "discarded"}
-
-
-@dataclass(frozen=True)
-class Line:
-    """A line of a row: its words, how they are meant, and the item its photos are of, as `side.item`."""
-
-    words: str
-    tone: Tone = "plain"
-    item: str = ""
-
-
-@dataclass(frozen=True)
-class Table:
-    """Figures in rows: the heads of their columns, the first a name."""
-
-    heads: tuple[str, ...]
-    rows: tuple[tuple[str, ...], ...]
-
-
-@dataclass(frozen=True)
-class Row:
-    """A row of the page under its name: lines, then figures."""
-
-    key: str
-    name: str
-    lines: tuple[Line, ...] = ()
-    table: Table | None = None
 
 
 @dataclass(frozen=True)
@@ -142,8 +109,8 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
     yield Row("used", "Used at", tuple(_used(visit, handed)))
     yield Row("faults", "Faults found", tuple(_faults(visit)))
     if "belt" in shown:
-        yield Row("belt", "Belt found", tuple(_belt(visit, handed)))
-        yield Row("decision", "Belt decision", tuple(_decided(visit)))
+        yield Row("belt", "Belt found", tuple(belt_rows.found(visit, handed.limit_origin, handed.round_mm)))
+        yield Row("decision", "Belt decision", tuple(belt_rows.decided(visit)))
     if "strip" in shown:
         yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line("not opened"),))
     if "set-up" in shown:
@@ -155,7 +122,7 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
     if "line-up" in shown:
         yield Row("line-up", "Line-up", tuple(_lined_up(visit)))
     if visit.belt.new_one:
-        yield _row("break-in", "Break-in", _broken_in(visit))
+        yield _row("break-in", "Break-in", belt_rows.broken_in(visit))
     yield Row("counted", "Counted in", tuple(_counted(visit)))
     if "set-up" in shown or "road-test" in shown:
         yield _predicted(visit, handed)
@@ -185,59 +152,6 @@ def _faults(visit: VisitRecord) -> Iterator[Line]:
         name = fault.name + (f": {fault.note}" if fault.note and fault.kind != "other" else "")
         righted = f"put right: {fault.put_right}" if fault.put_right else "not put right"
         yield Line(f"{name} · {righted}", "plain" if fault.put_right else "amiss")
-
-
-def _belt(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
-    belt, widths = visit.belt, visit.widths_mm
-    new, limit = visit.belt_limits_mm
-    if widths:
-        places = sorted(widths)
-        told = " / ".join(str(q(widths[each], "mm", 2, bare=each != places[-1])) for each in places)
-        where = "" if places == [1, 2, 3] else f" at places {', '.join(map(str, places))}"
-        yield Line(f"{told}{where} (new {q(new, 'mm')}, limit {q(limit, 'mm')}: {handed.limit_origin})")
-        yield Line(assess([widths[each] for each in places], new, limit).reason)
-    elif belt.no_width:
-        searched = (f"{words}: {getattr(belt, key)}" for key, words in SEARCHES.items() if getattr(belt, key))
-        yield Line(" · ".join((", ".join(filter(None, (belt.no_width, belt.failure))), *searched)))
-        if belt.cause:
-            yield Line(f"cause {belt.cause}" + (f": {belt.cause_words}" if belt.cause_words else ""))
-    else:
-        yield Line(f"not measured: {belt.unmeasured}" if belt.unmeasured.strip() else "not measured")
-    for found in patterns(list(visit.marks), handed.round_mm):
-        yield Line(f"{found.name}: {found.means}")
-
-
-def _decided(visit: VisitRecord) -> Iterator[Line]:
-    belt = visit.belt
-    words = DECIDED[belt.decision] if belt.decision else "not decided"
-    yield Line(words + (f": {belt.reason}" if belt.reason else ""))
-    if belt.replaced:
-        yield Line(_fitted(visit), "amiss" if belt.waits else "plain")
-    if belt.went_on or belt.risen:
-        told = [
-            f"went on {belt.went_on}" if belt.went_on else "",
-            "tool out, turned by hand until it rode where it should" if belt.risen else "",
-        ]
-        yield Line("; ".join(each for each in told if each))
-
-
-WENT_ON = {"new": "new one fitted", "used": "used one fitted", "": "fitting not recorded"}
-
-
-def _fitted(visit: VisitRecord) -> str:
-    """What went on in place of the belt that came in, as far as a hand said."""
-    belt = visit.belt
-    if belt.waits:
-        return f"none fitted: {belt.waits}"
-    words = ["a spare of this machine fitted" if belt.next_belt_id is not None else WENT_ON[belt.next_is]]
-    words += [belt.next_number] if belt.next_number else []
-    if belt.next_width_mm is not None:
-        words.append(str(q(belt.next_width_mm, "mm")))
-    elif belt.next_as_numbered:
-        words.append("width as its number says, not measured")
-    words += [f"{q(belt.next_length_mm, 'mm')} round"] if belt.next_length_mm else []
-    words += [f"{belt.next_price:,.2f}"] if belt.next_price is not None else []
-    return ", ".join(words)
 
 
 def _looked(visit: VisitRecord) -> Iterator[Line]:
@@ -305,7 +219,7 @@ def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, hande
         how = f"{q(done.torque_nm, 'N·m', 1)}{with_what}"
     else:
         how = f"tight{f', {done.means}' if done.means else ''}" if to_be == "torque" else to_be
-    return Line(f"{name}: {how} · {done.by}, {day(done.at)}" if done.at else f"{name}: {how}")
+    return Line(f"{name}: {how} · {done.who}, {day(done.at)}" if done.at else f"{name}: {how}")
 
 
 def _lined_up(visit: VisitRecord) -> Iterator[Line]:
@@ -327,16 +241,6 @@ def _lined_up(visit: VisitRecord) -> Iterator[Line]:
 
 def _signed(quantity: Quantity) -> str:
     return f"+{quantity}" if quantity.value > 0 else str(quantity)
-
-
-def _broken_in(visit: VisitRecord) -> str:
-    counted = break_in.counted(visit.cycles, visit.intake.temperature_c)
-    words = f"{counted} of {visit.cycles_asked} heat cycles"
-    if visit.break_in.released == "released":
-        return f"{words}, released to the road"
-    if visit.break_in.released == "by the rider":
-        return f"to be done by the rider: {break_in.instruction(visit.cycles_asked)}"
-    return f"{words}, overruled: {visit.break_in.reason}" if visit.break_in.released == "overruled" else words
 
 
 def _counted(visit: VisitRecord) -> Iterator[Line]:
@@ -382,7 +286,9 @@ def _rpm(value: float, spread: float | None) -> str:
 
 def _measured_after(visit: VisitRecord, handed: Handed) -> Row:
     table = _compared(handed.after)
-    missing = () if table else (Line("no tachometer" if visit.intake.no_tachometer else "not measured"),)
+    missing = () if table else (Line(belt_rows.why_not_measured(visit)),)
+    if table and belt_rows.still_to_break_in(visit):
+        missing = (Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"),)
     note = (Line(handed.run_note),) if handed.run_note else ()
     return Row("after", "Measured after", (*missing, *note), table)
 
