@@ -49,7 +49,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
       read={(now) => stepOf(now, step.place)?.asks.find((each) => each.key === ask.key)?.seen ?? false}
     />
   )
-  const part = step.shape != null && step.asks.length > 0
+  const part = step.asks.some((ask) => ask.sort === 'back')
   const weights = step.matched.filter((each) => each.of === 'weights')
   const rollers = step.matched.filter((each) => each.of === 'rollers')
   return (

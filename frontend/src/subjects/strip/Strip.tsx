@@ -91,7 +91,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
             </button>
           ))}
         </div>
-        <Rest own={own} looked={looked} name={clutch.name} />
+        <Rest key={clutch.side} own={own} looked={looked} name={clutch.name} />
       </div>
       {!items.some(said) && <PickList />}
       {!part ? (
