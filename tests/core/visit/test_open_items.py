@@ -6,6 +6,7 @@ from typing import Any
 
 from jaxel.core.trade.belt.check import BeltCheck
 from jaxel.core.trade.line_up.break_in import BreakIn
+from jaxel.core.trade.line_up.line_up import LineUp
 from jaxel.core.trade.run.road_test import Ride
 from jaxel.core.trade.setup.tried import SetUp
 from jaxel.core.trade.visit.close_out import Count
@@ -69,6 +70,13 @@ class OpenItems(unittest.TestCase):
     def test_a_belt_not_risen_keeps_its_tool_on_the_list(self):
         not_risen = BeltCheck(1, "run on", went_on="as it came off")
         self.assertEqual(self.fields(belt=not_risen), [("belt", "risen"), ("hand-over", "count_tools")])
+
+    def test_risen_is_asked_once_at_belt_or_at_line_up(self):
+        not_risen = BeltCheck(1, "run on", went_on="as it came off")
+        seated = self.fields(belt=not_risen, line_up=LineUp(seated=True, unmeasured="not disturbed"))
+        self.assertNotIn(("belt", "risen"), seated)
+        at_belt = self.fields(line_up=LineUp(unmeasured="not disturbed"))
+        self.assertNotIn(("line-up", "seated"), at_belt)
 
     def test_what_is_not_there_or_not_used_is_not_counted(self):
         self.assertEqual(self.fields(counts=(replace(SHIMS, out=0, back=None),)), [])

@@ -119,7 +119,9 @@ class Done(Stripped):
         self.did("primary", "primary_spring", how="new")
         self.assertIn("primary: primary spring: pieces counted, and found or not",
                       [words for _, words in self.waits("rebuild")])  # fmt: skip
-        self.did("primary", "primary_spring", pieces=3, found="not all")
+        self.did("primary", "primary_spring", pieces=3)
+        self.assertIn("pieces counted", " ".join(words for _, words in self.waits("rebuild")))  # found, or not?
+        self.did("primary", "primary_spring", found="not all")
         self.assertNotIn("pieces", " ".join(words for _, words in self.waits("rebuild")))
         self.sign()
         self.assertIn("3 pieces, not all found", " ".join(self.page("done")))

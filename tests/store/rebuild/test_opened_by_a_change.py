@@ -1,5 +1,7 @@
 """What a recorded change opens, in any scope: its steps, counts and torques, its marks and its quick look."""
 
+from jaxel.core.trade.kinds.kinds import Kinds
+from jaxel.core.trade.rebuild.opened import worked_on
 from jaxel.core.trade.setup.slots import numbers
 from jaxel.core.trade.visit.stations import open_items, stations_of
 from jaxel.store.edits import Edit
@@ -44,6 +46,11 @@ class ByAChange(StoreCase):
         self.assertTrue(steps["cover"].fasteners)
         self.assertIn("cover_bolts", " ".join(each.key for each in self.held().record().to_count))
         self.assertNotIn("pivot", " ".join(each.key for each in self.held().record().to_count))
+
+    def test_a_part_that_is_changed_whole_is_not_worked_on_where_it_sits(self):
+        known = Kinds("loaded-arm-primary", "bolt-in-helix-secondary")
+        self.assertEqual(worked_on(["load:tip", "shim"], known), {"primary": ["arms"]})
+        self.assertEqual(worked_on(["primary_spring", "helix"], known), {})
 
     def test_a_kind_nobody_stated_is_asked_at_that_moment(self):
         self.heavier()

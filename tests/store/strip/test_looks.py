@@ -98,3 +98,15 @@ class Looks(Stripped):
         self.assertIn("strip", stations_of(self.held().record()))  # a hand has been at it, in a tune too
         strip.mark(self.db, self.visit, "primary.cover", Edit(True, False))
         self.assertEqual(self.held().inspection.strip.marked, ())
+
+    def test_looked_over_is_no_measurement_and_no_evidence(self):
+        strip.change(self.db, self.visit, {"depth": Edit(None, "cover off")})
+        self.look("primary", "buttons", looked="assembled", grade="worn")
+        strip.rest(self.db, self.visit, "primary", "looked over")
+        held = self.held().inspection
+        self.assertEqual(held.evidence(), {"buttons": True})  # only what was found counts
+        found = self.verdict("primary", "arm_face")
+        self.assertEqual((found.decision, found.sentences[0]), ("keep", "Looked over, nothing seen."))
+        self.assertEqual(held.look("primary", next(i for _, i in held.items() if i.key == "arm_face")).readings, ())
+        # Deeper than it was opened nothing was looked over.
+        self.assertNotIn(("primary", "sheave_bushing"), held.looks)

@@ -29,10 +29,6 @@ class ActsCase(BrowserCase):
         self.open(f"/visits/{self.at}/{station}")
         expect(self.page.get_by_label("Readout")).to_be_visible()
 
-    def saved(self) -> None:
-        """What was committed has arrived."""
-        expect(self.page.locator("[data-unsaved=sending], [data-unsaved=waiting]")).to_have_count(0)
-
     def act(self, target: Locator) -> None:
         target.click()
         self.acts += 1
@@ -98,6 +94,7 @@ class ActsCase(BrowserCase):
 
     def sign(self, by: str) -> None:
         self.go("hand-over")
+        expect(self.page.get_by_role("checkbox", name="Guard and duct are back on")).to_be_visible()
         tools = self.page.locator("[data-count=tools]").get_by_role("button", name=re.compile("^All|^Back"))
         if tools.count():
             self.act(tools)

@@ -18,6 +18,12 @@ class FewActs(ActsCase):
         self.choose("Nothing wrong", "None: routine")
         self.type("Odometer", km)
 
+    def belt_on(self, way_round: str) -> None:
+        self.choose("Which way round it went on", way_round)
+        self.tick("^Stop: tool out")
+        # Until that has arrived its tool is still on the list of what is out.
+        self.wait_saved(self.at, lambda now: now["belt"]["risen"] and now["belt"]["went_on"] != "")
+
     def test_a_belt_swap(self):
         self.begin(TRAIL_SLED, "belt")
         self.came_in("3500")
@@ -27,8 +33,7 @@ class FewActs(ActsCase):
         self.choose("New, or used elsewhere", "New")
         self.choose("Number, from the shelf", "FB-BELT")
         self.tick("^Not measured: its width is as its number says")
-        self.choose("Which way round it went on", "By its arrow or lettering")
-        self.tick("^Stop: tool out")
+        self.belt_on("By its arrow or lettering")
         self.go("hand-over")
         self.choose("Break-in", "To be done by the rider")
         self.sign("Ebba")
@@ -46,8 +51,7 @@ class FewActs(ActsCase):
         for place in (1, 2, 3):
             self.type(f"Place {place}", "34.6")
         self.choose("Belt decision", "Run on")
-        self.choose("Which way round it went on", "As it came off")
-        self.tick("^Stop: tool out")
+        self.belt_on("As it came off")
         self.go("strip")
         self.choose("How far it is opened", "Cover off")
         self.press("^Rest fine$")
@@ -74,8 +78,7 @@ class FewActs(ActsCase):
         self.go("belt")
         self.choose("Not measured because", "Not measured: no caliper")
         self.choose("Belt decision", "Run on")
-        self.choose("Which way round it went on", "As it came off")
-        self.tick("^Stop: tool out")
+        self.belt_on("As it came off")
         self.go("strip")
         self.choose("How far it is opened", "Full strip")
         self.press("^Rest fine$")

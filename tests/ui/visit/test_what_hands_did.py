@@ -1,4 +1,4 @@
-"""The record tells what hands did: a decision is not a fitting, a change opens what it needs, who did it stands by it."""
+"""The record tells what hands did: a decision is no fitting, a change opens what it needs, who did it stands by it."""
 
 import re
 

@@ -100,6 +100,8 @@ export function BeltStation() {
         </div>
       </section>
       <section className="min-w-0 space-y-4">
+        {belt.replaced && <GoesOn />}
+        {belt.on_again && belt.decision && <BackOn />}
         <WayOff />
         <Life otherwise={belt.no_width ? null : <WearScale belt={belt} />} />
         {!belt.no_width && <Costs belt={belt} />}
@@ -155,8 +157,6 @@ function Decision() {
           read={(each) => each.belt.reason}
         />
       )}
-      {replaced && <GoesOn />}
-      {belt.on_again && <BackOn />}
     </div>
   )
 }

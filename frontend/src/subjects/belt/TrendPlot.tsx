@@ -52,7 +52,8 @@ export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {
           </text>
         ))}
         <text x={(EDGE.left + wide) / 2} y={TALL - 5} textAnchor="middle" className="fill-quiet text-[12px]">
-          {byMeter ? 'odometer' : 'on the belt'}, {unitName(life.unit)}; width, {unitName('mm')}
+          {byMeter ? 'odometer' : life.life_known ? 'on the belt' : 'on it since it is known here'},{' '}
+          {unitName(life.unit)}; width, {unitName('mm')}
         </text>
         {shade && <path d={shade} className="fill-band" data-band />}
         {middle && (

@@ -16,6 +16,7 @@ import { OwnLimit } from './OwnLimit'
 const LOOKED = [
   { value: 'assembled', name: 'Assembled' },
   { value: 'removed', name: 'Removed' },
+  { value: 'looked over', name: 'Looked over' },
   { value: 'not reached', name: 'Not reached' },
   { value: 'left alone', name: 'Left alone' },
 ] as const
