@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
@@ -35,7 +35,8 @@ def page(connection: sqlite3.Connection, visit: Visit) -> Page:
 
 
 def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
-    """The page of a visit, made from its records."""
+    """The page of a visit, made from its records: what is only tried on the bench was not done."""
+    visit = replace(visit, set_up=replace(visit.set_up, left_draft={}), tray={})
     machine = machines.get(connection, visit.machine_id)
     limit = in_force(connection, visit.machine_id, "belt_width_min_mm")
     found, amiss = _predicted(connection, visit, found=True)

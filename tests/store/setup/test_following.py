@@ -5,7 +5,7 @@ from jaxel.store.edits import undo
 from jaxel.store.machine import machines
 from jaxel.store.run import road_tests
 from jaxel.store.setup import revisions
-from jaxel.store.visit import visits
+from jaxel.store.visit import pages, visits
 from tests.examples import example, read
 from tests.store.cases.store_case import StoreCase
 
@@ -78,3 +78,13 @@ class Following(StoreCase):
         between = revisions.get(self.db, parent).document
         self.assertEqual(numbers(between)["arm_mass_g"].value, self.arms - 5.9)
         self.assertEqual(numbers(between)[self.spring].value, self.stood + 20)
+
+    def test_what_is_only_tried_is_on_no_page(self):
+        self.try_out(**{self.spring: self.stood + 20})
+        self.assertEqual(self.told(), ["nothing"])
+        self.record("stiffer start")
+        self.assertEqual(self.told()[-1], "stiffer start")
+
+    def told(self):
+        (row,) = (each for each in pages.page(self.db, self.held()).rows if each.key == "changed")
+        return [line.words for line in row.lines]

@@ -50,9 +50,14 @@ def lacks(counts: Sequence[Count]) -> Iterator[tuple[str, str]]:
     """What a close still lacks, as (field, words): what nobody has counted in one line, each of the rest by name."""
     waiting = [each for each in counts if each.back is None and each.out and each.sort not in MOVED]
     if waiting:
-        names = ", ".join(f"{each.out} × {_name(each)}" if each.out > 1 else _name(each) for each in waiting)
+        names = ", ".join(_counted(each) for each in waiting)
         yield f"count_{waiting[0].key}", f"not counted in: {names}"
     yield from missing(each for each in counts if each not in waiting)
+
+
+def _counted(count: Count) -> str:
+    """How many of what; the tools of one line name themselves."""
+    return _name(count) if count.out == 1 or count.sort == "tool" else f"{count.out} × {_name(count)}"
 
 
 def _name(count: Count) -> str:
