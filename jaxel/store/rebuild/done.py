@@ -42,7 +42,9 @@ def say(
 
 
 def _of(visit: "Visit", side: Side, item: str) -> Righting:
-    found = next((each for each in rightings(visit.inspection) if each.place == (side, item)), None)
+    found = next(
+        (each for each in rightings(visit.inspection, visit.back_together.done) if each.place == (side, item)), None
+    )
     if found is None:
         raise InvalidValue("item", f"was not decided to be replaced: {item.replace('_', ' ')}, {side}")
     return found
@@ -50,7 +52,7 @@ def _of(visit: "Visit", side: Side, item: str) -> Righting:
 
 def keep(connection: sqlite3.Connection, visit: "Visit", by: str) -> None:
     """Keep the parts that went in at a visit for its machine and the shelf, inside the caller's transaction."""
-    for each in rightings(visit.inspection):
+    for each in rightings(visit.inspection, visit.back_together.done):
         done = visit.bench.done_of(each)
         if done.how in FITTED:
             parts.fitted(

@@ -90,7 +90,7 @@ def _dues(connection: sqlite3.Connection, visit: Visit) -> Iterator[Due]:
             why = "usual check" if verdict.decision == "keep" else "watched"
             words = f"{why}: {verdict.sentences[0]}" if verdict.sentences else why
             yield Due(_key(side, item.key), "item", f"{item.name}, {side}", words, verdict.check, None, "undated")
-    for each in rightings(inspection):
+    for each in rightings(inspection, bench.done):
         was = bench.done_of(each)
         for item in each.items:
             check = check_after(item, was, inspection.odometer)

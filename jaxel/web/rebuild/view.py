@@ -11,8 +11,7 @@ from jaxel.core.trade.kinds.kind_file import Compound, Fastener, Shape, Tightnes
 from jaxel.core.trade.kinds.kinds import Kind, Side
 from jaxel.core.trade.line_up import break_in
 from jaxel.core.trade.rebuild.balance import Turning, balanced, mid_shift_radius
-from jaxel.core.trade.rebuild.done import How, ItemDone, Righting, rightings, settled
-from jaxel.core.trade.rebuild.done import wanted as wanted_parts
+from jaxel.core.trade.rebuild.done import rightings
 from jaxel.core.trade.rebuild.rebuild import WRONG_WAY, Ask, Step, Turn
 from jaxel.core.trade.rebuild.tightening import (
     NOT_SAID,
@@ -38,6 +37,7 @@ from jaxel.store.workshop import wrenches
 
 from ..record.model import Model
 from ..workshop.wrench import WrenchView, wrench_view
+from .righted import RightedView, righted_view
 
 Sizes = Mapping[tuple[Side, str], Size]
 
@@ -94,36 +94,6 @@ class MatchedView(Model):
     expected_g: float | None
     radius_mm: float | None
     radius_measured: bool
-
-
-class PartKnown(Model):
-    """A part number the workshop knows: its price a pack, and pieces at hand, None where nobody counted."""
-
-    number: str
-    make: str
-    price: float | None
-    pack: int
-    at_hand: int | None
-
-
-class RightedView(Model):
-    """Something decided to be replaced, asked where its part goes back.
-
-    `wanted`, what it takes; `ways`, what may have been done; `offers`, numbers known for it; whether it left pieces to
-    be counted, brings a new face, and is asked about the old belt; what is still to be said of it.
-    """
-
-    side: Side
-    item: str
-    name: str
-    wanted: str
-    ways: list[How]
-    offers: list[PartKnown]
-    broke: bool
-    new_sheave: bool
-    old_belt: bool
-    done: ItemDone
-    open: list[str]
 
 
 class StepView(Model):
@@ -233,7 +203,7 @@ def rebuild_view(connection: sqlite3.Connection, visit: Visit, left: PredictionF
     sizes = bench_records.sizes(connection, visit.machine_id, visit.id)
     views = [_step(visit, each, kind_of[each.side], said, own, today, sizes, stock) for each in steps]
     tools = {name: None for each in clutches for fastener in each.fasteners for name in fastener.tools}
-    todo = rightings(visit.inspection)
+    todo = rightings(visit.inspection, visit.back_together.done)
     tools |= dict.fromkeys(each.remedy.tool for each in todo if each.remedy and each.remedy.tool)
     names = {f"{side}.{part.key}": part.name for side, kind in clutches_of(visit.kinds) for part in kind.guide.part}
     out, back = close_out.totals(visit.record().to_count)
@@ -303,34 +273,12 @@ def _step(
         ],
         matched=[_matched(visit, step, index) for index in range(len(step.matched))],
         wind=step.wind,
-        righted=[_righted(visit, each, done, stock) for each, done in step.righted],
+        righted=[righted_view(visit, each, done, stock) for each, done in step.righted],
         amiss=list(step.amiss),
         acceptable=any(each != WRONG_WAY for each in step.amiss),
         accepted=visit.back_together.rebuild.accepted.get(step.place, ""),
         open=[words for _, words in step.open],
         begun=touched,
-    )
-
-
-def _righted(visit: Visit, righting: Righting, done: ItemDone, stock: list[Part]) -> RightedView:
-    kind = righting.needs[0].kind if righting.needs else ""
-    new_belt = visit.bench.new_belt
-    return RightedView(
-        side=righting.side,
-        item=righting.items[0].key,
-        name=righting.name,
-        wanted=wanted_parts(righting),
-        ways=list(righting.ways),
-        offers=[
-            PartKnown(number=each.number, make=each.make, price=each.price, pack=each.pack, at_hand=each.pieces)
-            for each in stock
-            if each.kind == kind and not each.superseded_by
-        ],
-        broke=righting.broke,
-        new_sheave=righting.new_sheave,
-        old_belt=righting.new_sheave and new_belt is False,
-        done=done,
-        open=list(settled(righting, done, new_belt)),
     )
 
 

@@ -137,6 +137,14 @@ class Done(Stripped):
         self.did("primary", "moving_face", prepared=True, old_belt="rider wants to keep it")
         self.assertNotIn("sheave", " ".join(words for _, words in self.waits("rebuild") if "belt" in words))
 
+    def test_what_was_fitted_stays_told_whatever_is_decided_afterwards(self):
+        self.did("primary", "arm_bushing", how="new", number="FB-3")
+        self.look("primary", "arm_bushing", overruled="watch", reason="one more ride")
+        self.sign()
+        self.assertEqual(self.events(), [("arm bushing", "", 3, "out"), ("arm bushing", "FB-3", 3, "in")])
+        self.assertTrue(self.page("done")[0].startswith("Arm bushings, primary: new fitted FB-3"))
+        self.assertEqual(self.due().why.split(":")[0], "new fitted, usual check")
+
     def test_refused_and_undone(self):
         for item, values, field in (
             ("buttons", {"how": Edit("", "new")}, "item"),

@@ -38,7 +38,8 @@ export function DoneAsk({ step, each }: { step: StepView; each: RightedView }) {
     >
       <h3 className="flex flex-wrap justify-between gap-x-3">
         <span>
-          <b>{title}</b>: replace was decided. What was done?
+          <b>{title}</b>:{' '}
+          {each.decided ? 'replace was decided. What was done?' : 'decided otherwise since; this was done'}
         </span>
         <span className="text-sm text-quiet">takes {each.wanted}</span>
       </h3>

@@ -50,13 +50,15 @@ NOTHING_DONE = ItemDone()
 class Righting:
     """Something to be put right: the `items` of one clutch it settles, the first the one it is said of, by `remedy`.
 
-    `remedy` is None while no way has been chosen. `broke`, whether one of them left pieces.
+    `remedy` is None while no way has been chosen. `broke`, whether one of them left pieces; `decided`, whether replace
+    is still what is decided.
     """
 
     side: Side
     items: tuple[WearItem, ...]
     remedy: Remedy | None
     broke: bool = False
+    decided: bool = True
 
     @property
     def place(self) -> Place:
@@ -87,12 +89,19 @@ class Righting:
         return any(need.kind.endswith("sheave") for need in self.needs)
 
 
-def rightings(inspection: Inspection) -> list[Righting]:
-    """What was decided to be replaced, in tear-down order: items put right by the same parts are one, asked once."""
+NOTHING_SAID: Mapping[Place, ItemDone] = {}
+
+
+def rightings(inspection: Inspection, done: Mapping[Place, ItemDone] = NOTHING_SAID) -> list[Righting]:
+    """What was decided to be replaced, in tear-down order: items put right by the same parts are one, asked once.
+
+    Parameters: `done`, what hands said: what was fitted or dressed stays told, whatever is decided afterwards.
+    """
     found: dict[tuple[object, ...], list[WearItem]] = {}
     remedies: dict[tuple[object, ...], Remedy | None] = {}
     for side, item in inspection.items():
-        if inspection.verdict(side, item).decision != "replace":
+        was = done.get((side, item.key), NOTHING_DONE)
+        if inspection.verdict(side, item).decision != "replace" and was.how not in (*FITTED, "dressed"):
             continue
         chosen = inspection.look(side, item).remedy
         remedy = next((each for each in item.remedy if each.key == chosen or len(item.remedy) == 1), None)
@@ -105,6 +114,7 @@ def rightings(inspection: Inspection) -> list[Righting]:
         Righting(
             _side(key), tuple(items), remedies[key],
             any(inspection.look(_side(key), item).grade in IN_PIECES for item in items),
+            any(inspection.verdict(_side(key), item).decision == "replace" for item in items),
         )
         for key, items in found.items()
     ]  # fmt: skip
@@ -148,7 +158,7 @@ def wanted(righting: Righting) -> str:
 def waiting(inspection: Inspection, done: Mapping[Place, ItemDone]) -> list[Righting]:
     """What is still to be ordered: nothing was fitted yet, and nobody said that it is left."""
     found = []
-    for each in rightings(inspection):
+    for each in rightings(inspection, done):
         held = done.get(each.place, NOTHING_DONE)
         if not held.how or (held.how == "not done" and held.why == "not in stock"):
             found.append(each)

@@ -199,7 +199,7 @@ class Bench:
         out = {
             (each.side, part.key) for each in opened(inspection, self.came_off(inspection.kinds)) for part in each.parts
         }
-        for each in hands.rightings(inspection):
+        for each in hands.rightings(inspection, self.done):
             if self.done_of(each).how in FITTED and (each.side, each.part) not in out:
                 found = together(found, {each.side: down_to(kinds[each.side], each.part)})
         return found
@@ -213,7 +213,7 @@ class Bench:
 
         What was decided to be replaced of a part nobody took off has a step of its own: what was done is asked there.
         """
-        todo = hands.rightings(inspection)
+        todo = hands.rightings(inspection, self.done)
         opened = {each.side: each for each in self.opened(inspection)}
         found = []
         for side, kind in clutches(inspection.kinds):

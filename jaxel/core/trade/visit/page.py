@@ -186,7 +186,7 @@ def _changed(change: Change) -> str:
 
 def _done(visit: VisitRecord) -> Iterator[Line]:
     prices = []
-    for each in rightings(visit.inspection):
+    for each in rightings(visit.inspection, visit.bench.done):
         done = visit.bench.done_of(each)
         name = f"{each.name[:1].upper()}{each.name[1:]}, {each.side}"
         who = f" · {done.by}, {day(done.at)}" if done.at else ""
