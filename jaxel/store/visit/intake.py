@@ -3,7 +3,7 @@
 import sqlite3
 from collections.abc import Mapping
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.core.trade.kinds.kinds import Side, check_kind
 from jaxel.core.trade.record.scope import scopes_for
 from jaxel.core.trade.setup.slots import slots
@@ -11,6 +11,7 @@ from jaxel.core.trade.stranger.origins import SAID
 from jaxel.core.trade.strip.diagnosis import symptoms
 from jaxel.core.trade.visit.intake import Intake
 from jaxel.core.trade.visit.plausible import intake_value
+from jaxel.core.words import q
 
 from ..edits import DEFAULT_HAND, Edit, Edits, changing, check_fields
 from ..machine import machines
@@ -102,11 +103,27 @@ def say_origin(connection: sqlite3.Connection, visit_id: int, slot: str, edit: E
             raise InvalidValue(field, "is not a slot of this clutch")
         if edit.now is not None and edit.now not in SAID:
             raise InvalidValue(field, f"is known in one of these ways: {', '.join(SAID)}")
+        if edit.now == "stamped" and not edit.sure:
+            _ask_for_stamp(visit, slot, field)
         said = dict(visit.set_up.found_origins)
         desk.check(field, said.get(keys[0]), edit)
         others = {key: each for key, each in said.items() if key not in keys}
         now = {} if edit.now is None else dict.fromkeys(keys, edit.now)
         desk.set("set_up", visit_id, "found_origins", others | now)
+
+
+def _ask_for_stamp(visit: visits.Visit, slot: str, field: str) -> None:
+    """Stamped, and the figure is still the one on record: what is stamped on it? Raises Implausible."""
+    own = [each for each in slots(visit.found, visit.kinds) if each.key == slot]
+    typed = set(visit.set_up.found_draft)
+    for each in own:
+        figures = [number for number in each.numbers if number.value is not None]
+        if figures and not typed & {number.key for number in figures}:
+            told = " / ".join(str(q(number.value, number.unit)) for number in figures if number.value is not None)
+            raise Implausible(
+                field,
+                f"{each.name.lower()}: stamped with what? On record stands {told}: type what it says, or keep that",
+            )
 
 
 def confirm_fitted(

@@ -1,4 +1,4 @@
-"""What was decided to be replaced, as its step asks it: what was done, from which part, and what is still to be said."""
+"""What was decided to be replaced, as its step asks it: what was done, from which part, what is still to be said."""
 
 from jaxel.core.trade.kinds.kinds import Side
 from jaxel.core.trade.rebuild.done import How, ItemDone, Righting, settled, wanted
