@@ -10,7 +10,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import Fastener, Tightness
 from jaxel.core.trade.kinds.kinds import Kinds, kinds
 from jaxel.core.trade.rebuild.tightening import Stated, Tightened, ask_about, stated
-from jaxel.core.trade.record.facts import Fact, Origin, by_rank
+from jaxel.core.trade.record.facts import Fact, OnMachine, Origin, by_rank
 from jaxel.core.trade.record.said import check_value
 from jaxel.core.trade.strip.strip import clutches
 
@@ -40,10 +40,19 @@ def of_machine(connection: sqlite3.Connection, machine_id: int, on: Kinds) -> To
             said[each.kind, each.name].append(each)
     here = facts.on_machine(connection, machine_id)
     told = {
-        place: [stated(each, here, facts.touches(connection, each)) for each in by_rank(held, here)]
+        place: [stated(each, here, facts.touches(connection, each)) for each in _in_sight(by_rank(held, here), here)]
         for place, held in said.items()
     }
     return Torques(told, facts.chosen(connection, machine_id))
+
+
+MOST_OFFERED = 3
+
+
+def _in_sight(ranked: list[Fact], here: OnMachine) -> list[Fact]:
+    """What holds here, and of what was stated elsewhere a few: the best of it is enough of an offer."""
+    own = [each for each in ranked if each.of(here)]
+    return own + [each for each in ranked if not each.of(here)][:MOST_OFFERED]
 
 
 def state(

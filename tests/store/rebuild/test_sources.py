@@ -84,6 +84,13 @@ class Sources(Opened):
         torques.withdraw(self.db, alike, every)
         self.assertEqual(self.said()[0], [])
 
+    def test_of_what_others_say_a_few_are_offered(self):
+        for torque in (11.0, 12.0, 13.0, 14.0, 15.0):
+            torques.state(self.db, *self.PLACE, "torque", torque, "manual", machine_id=self.another(f"Rider {torque}"))
+        own = torques.state(self.db, *self.PLACE, "torque", 13.5, "from memory", machine_id=self.machine)
+        shown = self.said()[0]
+        self.assertEqual((shown[0].id, [each.torque_nm for each in shown[1:]]), (own, [15.0, 14.0, 13.0]))
+
     def test_a_double_brings_its_statements_along(self):
         double = machines.bring_in(self.db, read(example("mountain-sled")), "sled", "Maren")
         upkeep.change(self.db, double, KINDS)
