@@ -78,6 +78,11 @@ class OpenItems(unittest.TestCase):
         at_belt = self.fields(line_up=LineUp(unmeasured="not disturbed"))
         self.assertNotIn(("line-up", "seated"), at_belt)
 
+    def test_a_tool_counted_by_itself_is_not_asked_for_again(self):
+        not_risen = BeltCheck(1, "run on", went_on="as it came off")
+        spreader = Count("tool.belt_spreader_or_jack_bolts", "Belt spreader or jack bolts", "tool", 1, 1)
+        self.assertEqual(self.fields(belt=not_risen, counts=(spreader,)), [("belt", "risen")])
+
     def test_what_is_not_there_or_not_used_is_not_counted(self):
         self.assertEqual(self.fields(counts=(replace(SHIMS, out=0, back=None),)), [])
         self.assertEqual(self.fields(counts=(replace(SHIMS, out=0, back=1),)), [("hand-over", "count_own.shims")])

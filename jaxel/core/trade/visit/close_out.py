@@ -121,7 +121,10 @@ def to_count(
                 name = f"{each.name}, {clutch.side}"
                 expected.append(Count(f"{clutch.side}.{each.key}", name, "small part", each.count))
     expected = [replace(each, out=usual.get(each.key, each.out)) for each in expected]
-    if tools:
-        expected.append(Count(TOOLS, f"Tools out: {', '.join(tools)}"[:NAME_LIMIT], "tool", len(tools)))
-    counted = on_list(expected, held)
+    said = list(held)
+    alone = {each.key for each in said}  # counted by itself, as an earlier version asked
+    together = [name for name in tools if f"tool.{name.replace(' ', '_')}" not in alone]
+    if together:
+        expected.append(Count(TOOLS, f"Tools out: {', '.join(together)}"[:NAME_LIMIT], "tool", len(together)))
+    counted = on_list(expected, said)
     return [replace(each, back=each.out) if each.back is None and each.key in seen else each for each in counted]
