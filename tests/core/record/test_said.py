@@ -25,7 +25,7 @@ class Fields(unittest.TestCase):
     def test_a_hand_writes_what_is_its_own(self):
         self.assertEqual(
             written(Tightened),
-            {"state", "torque_nm", "means", "wrench", "note", "size", "thread", "used_instead"},
+            {"state", "torque_nm", "means", "wrench", "note", "size", "thread", "used_instead", "did"},
         )
         self.assertNotIn("belt_id", written(BeltCheck))
 
