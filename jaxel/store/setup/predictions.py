@@ -15,6 +15,9 @@ from jaxel.core.trade.setup.prediction import predicted, predicted_quickly
 from ..db import NotFound, now, read_once, writing
 from .calibrated import Calibrated, applied
 
+QUICK = "q"
+"""What the key of a prediction begins with that is never kept: no digit of a key, so that nobody asks for it."""
+
 
 @dataclass(frozen=True)
 class KeptPrediction:
@@ -55,7 +58,7 @@ def work_out_quickly(document: SetupDocument, standing: SetupDocument, calibrate
     text = calibrated.text if calibrated else None
     known, estimate = _standing(write_setup(standing.bare()), text)
     found = predicted_quickly(document, known, estimate)
-    key = "0" + key_of(document, calibrated)[1:]
+    key = QUICK + key_of(document, calibrated)[1:]
     return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
 
 

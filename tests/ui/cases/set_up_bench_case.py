@@ -22,6 +22,7 @@ class Case(BrowserCase):
         self.open(f"/visits/{SLED}/set-up")
         expect(self.page.locator("[data-answer='1']")).to_be_visible()
         expect(self.page.locator("[data-curve='left']")).to_be_visible()
+        expect(self.page.locator("button[data-shelf]")).to_be_visible()  # its key works from then on
 
     def picture(self):
         return self.page.get_by_role("img", name=re.compile("^Clutches to scale"))

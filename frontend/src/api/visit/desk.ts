@@ -55,7 +55,8 @@ export function usePrediction(figures: PredictionFigures | null | undefined): Pr
   const shown = useQuery({
     queryKey: ['prediction', key],
     queryFn: () => must(api.GET('/api/predictions/{key}', { params: { path: { key } } })),
-    enabled: key !== '',
+    // One that is only typed comes with its answer and is kept nowhere: there is nothing to ask for.
+    enabled: /^[0-9a-f]/.test(key),
     placeholderData: (last) => last,
     staleTime: Number.POSITIVE_INFINITY,
   }).data
