@@ -74,15 +74,19 @@ class OneView(Sized):
         expect(page.locator("[data-pull=done]")).to_be_visible()
 
         waiting: list[Route] = []
+        let_go = False
 
         def held_up(route: Route) -> None:
-            waiting.append(route)
+            if let_go:
+                route.continue_()
+            else:
+                waiting.append(route)
 
         page.route("**/setup/strip", held_up)
         page.get_by_label("each of 3").fill("57")
         page.get_by_label("each of 3").press("Enter")
         expect(page.locator("[data-pull=working]")).to_have_text("working…")
-        page.unroute("**/setup/strip")
+        let_go = True
         for each in waiting:
             each.continue_()
         expect(page.locator("[data-pull=done]")).to_be_visible()
@@ -96,15 +100,19 @@ class OneView(Sized):
         curve = page.locator("[data-curve='left']")
         before, held = curve.get_attribute("data-key"), self.visit(2)["setup"]["draft"]
         waiting: list[Route] = []
+        let_go = False
 
         def held_up(route: Route) -> None:
-            waiting.append(route)
+            if let_go:
+                route.continue_()
+            else:
+                waiting.append(route)
 
         page.route("**/setup/slots", held_up)  # what is typed is not saved yet, however long this machine takes
         page.get_by_label("each of 3").fill("57")
         expect(curve).not_to_have_attribute("data-key", before)
         self.assertEqual(self.visit(2)["setup"]["draft"], held)
-        page.unroute("**/setup/slots")
+        let_go = True
         for each in waiting:
             each.continue_()
         page.get_by_label("each of 3").fill("59")
