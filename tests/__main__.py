@@ -84,13 +84,18 @@ def run(names: list[str]) -> Outcome:
 
 
 def whole(names: list[str]) -> Outcome:
-    """Run tests by name, in as many processes as this machine bears; what failed is said as it happens."""
+    """Run tests by name, in as many processes as this machine bears; what failed is said as it happens.
+
+    A browser on a loaded machine may be later than a test waits: a class of the interface that failed is run once
+    more by itself, and both outcomes are printed; only the second counts.
+    """
     # Processes share the cores: a matrix product must not take them all.
     os.environ |= dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"), "1")
     # Databases and browser profiles in memory, where there is room for them: half of a run is waiting for a disk.
     if Path(MEMORY).is_dir():
         os.environ["TMPDIR"] = tempfile.tempdir = MEMORY
     passed = failed = 0
+    again: list[list[str]] = []
     todo = shares(names)
     with (
         tempfile.TemporaryDirectory() as folder,
@@ -100,11 +105,20 @@ def whole(names: list[str]) -> Outcome:
             from tests.ui.browser import build_demo
 
             os.environ["JAXEL_TEST_DEMO"] = str(build_demo(Path(folder)))
-        for done in as_completed([pool.submit(run, ids) for ids in todo]):
+        going = {pool.submit(run, ids): ids for ids in todo}
+        for done in as_completed(going):
             outcome = done.result()
-            passed, failed = passed + outcome.passed, failed + outcome.failed
             if outcome.told:
                 print(outcome.told, flush=True)
+            if outcome.failed and going[done][0].startswith(INTERFACE):
+                again.append(going[done])
+            else:
+                passed, failed = passed + outcome.passed, failed + outcome.failed
+        for ids in again:
+            print(f"once more, with the machine to itself: {', '.join(ids)}", flush=True)
+            outcome = pool.submit(run, ids).result()
+            print(outcome.told or "passed this time: a race, to be mended", flush=True)
+            passed, failed = passed + outcome.passed, failed + outcome.failed
     return Outcome(passed, failed)
 
 

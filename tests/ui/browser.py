@@ -188,7 +188,8 @@ class BrowserCase(unittest.TestCase):
             if check(self.visit(visit_id)):
                 return
             self.page.wait_for_timeout(100)
-        self.fail(f"not saved: {json.dumps(self.visit(visit_id))[:600]}")
+        now = self.visit(visit_id)
+        self.fail(f"not saved; open: {json.dumps(now['open'])}; {json.dumps(now)[:600]}")
 
     def bursts(self, text: str) -> None:
         """Keys as fast as an instrument sends them, whatever else this machine does meanwhile."""

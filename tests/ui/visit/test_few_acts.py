@@ -75,6 +75,8 @@ class FewActs(ActsCase):
         self.came_in("3900")
         self.choose("Tachometer", "No tachometer")
         self.press("^Looked at, matches$")
+        # What was looked at is said of the page as it stands: it does not outlive the page.
+        self.wait_saved(self.at, lambda now: now["intake"]["fitted_confirmed"])
         self.go("belt")
         self.choose("Not measured because", "Not measured: no caliper")
         self.choose("Belt decision", "Run on")
