@@ -1,8 +1,9 @@
 """The clutch solved one node at a time by SciPy: an independent route to the same numbers.
 
 Written from the equations, sharing no code with the core: quad integrates the belt's tension along each
-wrap, the arm's force comes from the numerical derivative of its kinetic energy, the helix's rotation from
-quad, and brentq closes every equation.
+wrap, the arm's force comes from the numerical derivative of its kinetic energy, its profile from linear least squares
+on truncated powers, the helix's rotation from quad, what the secondary holds from bisection on its own clamp, and
+brentq closes every equation.
 """
 
 from math import asin, atan, cos, exp, log, pi, radians, sin, sqrt, tan
@@ -21,11 +22,30 @@ def held(at: list[float], values: list[float]) -> Any:
     return lambda x: float(curve(min(max(x, at[0]), at[-1])))
 
 
+def smooth(at: list[float], values: list[float], pieces: int | None) -> Any:
+    """The least-squares cubic spline in truncated powers, ends held; its knots at the table's own places."""
+    n, x = len(at), np.array(at)
+    degree = min(3, n - 1)
+    count = pieces or max(1, min(4, (n - 1) // 3))
+    scale = x[-1] - x[0]
+    knots = [at[j * (n - 1) // count] for j in range(1, count)]
+
+    def basis(place: Any) -> Any:
+        u = (np.asarray(place, float) - x[0]) / scale
+        powers = [u**k for k in range(degree + 1)]
+        powers += [np.maximum(u - (knot - x[0]) / scale, 0.0) ** degree for knot in knots]
+        return np.stack(powers, axis=-1)
+
+    weights, *_ = np.linalg.lstsq(basis(x), np.array(values), rcond=None)
+    return lambda place: float(basis(min(max(place, at[0]), at[-1])) @ weights)
+
+
 class ScalarClutch:
     """A setup document's clutch in SI; every method solves for one travel."""
 
     def __init__(self, d: dict[str, Any]):
         self.d = d
+        self.curve: Any = None
         geometry, belt, model = d["geometry"], d["belt"], d.get("model", {})
         self.c = geometry["centre_distance_mm"] / 1e3
         self.beta = radians(geometry["sheave_half_angle_deg"])
@@ -71,17 +91,24 @@ class ScalarClutch:
         r2 = brentq(lambda r: self.belt_length(r1, r) - self.length, 1e-4, r1 + 0.99 * self.c)
         return r1, min(r2, self.r2_stop)
 
+    def profile(self, table: str, value: str, unit: float) -> Any:
+        if self.curve is None:
+            held_by = self.d["primary"]["profile"]
+            rows = held_by[table]
+            self.curve = smooth(
+                [p["travel_mm"] / 1e3 for p in rows], [p[value] * unit for p in rows], held_by.get("pieces")
+            )
+        return self.curve
+
     def kinetic_energy(self, x: float) -> float:
         """Rotating energy of all the weights at 1 rad/s [J]."""
         primary = self.d["primary"]
         profile, weights = primary["profile"], primary["weights"]
         x += primary.get("shim_mm", 0) / 1e3
         if profile["kind"] == "ramp-roller":
-            path = held(
-                [p["travel_mm"] / 1e3 for p in profile["path"]], [p["radius_mm"] / 1e3 for p in profile["path"]]
-            )
+            path = self.profile("path", "radius_mm", 1e-3)
             return weights["count"] * weights["base_mass_g"] / 1e3 * path(x) ** 2 / 2
-        swing = held([p["travel_mm"] / 1e3 for p in profile["swing"]], [radians(p["deg"]) for p in profile["swing"]])
+        swing = self.profile("swing", "deg", pi / 180)
         masses = [(weights["base_mass_g"], profile["cg_mm"], profile["cg_deg"])]
         at = {s["name"]: s for s in profile["stations"]}
         for load in weights["loads"]:
@@ -140,19 +167,28 @@ class ScalarClutch:
         creeping = quad(lambda a: slack * exp(k / wrap * a), 0, wrap)[0]
         return self.share * (idle * (wrap - active) + sliding) + (1 - self.share) * creeping
 
+    def hold(self, x: float, sign: int) -> float:
+        """Torque on the primary that the secondary holds: bisection on friction against pull, infinite for none."""
+        r1, r2 = self.radii(x)
+        opening = 2 * tan(self.beta) * (self.r2_stop - r2)
+
+        def left(torque: float) -> float:
+            return 2 * tan(self.beta) * self.mu * self.secondary_clamp(opening, torque * r2 / r1, sign) - torque / r1
+
+        return brentq(left, 0.0, 1e5, xtol=1e-9) if left(1e5) < 0 else float("inf")
+
     def required_clamp(self, x: float, torque: float, sign: int) -> float:
         r1, r2 = self.radii(x)
         lean = asin((r2 - r1) / self.c)
+        torque = min(torque, self.hold(x, sign))
         pull = torque / r1
         opening = 2 * tan(self.beta) * (self.r2_stop - r2)
-        given = 2 * tan(self.beta) * self.secondary_clamp(opening, pull * r2, sign)
+        seated = 2 * tan(self.beta) * self.secondary_clamp(opening, pull * r2, sign) * self.seat2
         wrap1, wrap2 = pi - 2 * lean, pi + 2 * lean
         least = pull / (exp(self.mu * wrap2) - 1)
-        if given <= pull / self.mu:
-            return self.wrap_sum(wrap1, least + pull, least + pull, least) / (2 * tan(self.beta))
-        seated = given * self.seat2
         slack = brentq(lambda t: self.wrap_sum(wrap2, t, t + pull, t) - seated, least * (1 + 1e-12), 1e7)
-        return self.wrap_sum(wrap1, slack + pull, slack + pull, slack) / (2 * tan(self.beta) * self.seat1)
+        squeezed = self.wrap_sum(wrap1, slack + pull, slack + pull, slack) / (2 * tan(self.beta) * self.seat1)
+        return max(squeezed, pull / (2 * tan(self.beta) * self.mu))
 
     def spring_force(self, x: float) -> float:
         spring = self.d["primary"]["spring"]
@@ -164,6 +200,14 @@ class ScalarClutch:
         way = np.linspace(0.0, self.x_g, 301)
         share = 1 - self.hysteresis
         return max(sqrt(self.spring_force(x) / (self.weight_force(x, 1.0) * share)) for x in way) / RPM
+
+    def running_rpm(self, x: float, held_rpm: float) -> float:
+        """Where the engine runs on past the speed that balances the belt, looked for turn by turn [rpm]."""
+        limit, hold = self.d["engine"]["rev_limit_rpm"], self.hold(x, 1)
+        rpm = held_rpm
+        while rpm < limit and self.torque_curve(rpm * RPM) * self.factor > hold:
+            rpm += 0.25
+        return max(held_rpm, min(rpm, limit))
 
     def held_rpm(self, x: float, *, backshift: bool = False, near_rpm: float = 0.0) -> float:
         """The engine speed the clutch holds at full throttle at one travel [rpm]."""

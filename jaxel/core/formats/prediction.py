@@ -15,7 +15,7 @@ from jaxel.core.words import q
 from .run.calibration import Anchor
 from .setup.setup import SetupDocument, write_setup
 
-MODEL_VERSION = 2
+MODEL_VERSION = 3
 """Counts up when the model predicts otherwise than before from the same set-up and air."""
 
 SLACK_SAID = 3 * MM
@@ -40,11 +40,12 @@ class BeltFigures(_Figures):
 
 
 class EngagementFigures(_Figures):
-    """Touch and bite, the clamp with which the belt is met, and the clamp gained per 100 rpm there."""
+    """Touch and bite, the clamp that comes at once, the clamp 100 rpm past the bite, and that gained per 100 rpm."""
 
     touch_rpm: float
     bite_rpm: float
     snap_n: float
+    hit_n: float
     bite_rate_n_per_100rpm: float
 
 
@@ -188,6 +189,7 @@ def prediction_document(prediction: Prediction, band: Band | None = None, *, exa
             touch_rpm=round(engagement.touch / RPM, 1),
             bite_rpm=round(engagement.bite / RPM, 1),
             snap_n=round(engagement.snap, 1),
+            hit_n=round(engagement.hit, 1),
             bite_rate_n_per_100rpm=round(engagement.bite_rate, 1),
         ),
         shift=_figures(prediction.shift),
@@ -205,11 +207,14 @@ def warnings(prediction: Prediction) -> list[str]:
     said = []
     drive, curve = prediction.drivetrain.drive, prediction.shift
     ratio = curve.path.ratio
+    for travel in prediction.drivetrain.primary.profile.misfits:
+        at = q(travel / MM, "mm", 2)
+        said.append(f"the point at {at} does not fit a smooth arm: read it again, or set pieces")
     if drive.side_gap < 0:
         said.append("the belt is pinched at idle: it is wider than the open sheaves")
     if drive.low_slack > SLACK_SAID:
         slack = f"{q(drive.low_slack / MM, 'mm', 1)}"
-        said.append(f"the belt is slack in low ratio by {slack}: it is met late, snaps and starts in a higher gear")
+        said.append(f"the belt is slack in low ratio by {slack}: it is met late and starts in a higher gear")
     if curve.over_rev > 0:
         said.append(f"runs past the rev limit at the top: {curve.over_rev / RPM:.0f} rpm over")
     elif curve.over_rev_nodes.any():

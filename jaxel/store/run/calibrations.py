@@ -4,7 +4,7 @@ import sqlite3
 from hashlib import sha256
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.run.calibration import write_calibration
+from jaxel.core.formats.run.calibration import ScorePart, write_calibration
 from jaxel.core.formats.run.runs import RunPart, check_same_machine
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
 from jaxel.core.trade.belt.wear import with_belt
@@ -15,6 +15,9 @@ from ..edits import DEFAULT_HAND, changing
 from ..record.whole import whole_visit
 from ..setup import revisions
 from ..setup.calibrated import Calibrated
+
+MOST_SCORES = 1000
+"""Scores of other machines that a calibration takes up, the latest first."""
 
 MOST_RUNS = 20
 """The latest runs a calibration is fitted to: enough to know a machine, few enough to be quick."""
@@ -109,7 +112,7 @@ def make(
     if not known:
         return None
     try:
-        text = write_calibration(calibrated(base, known))
+        text = write_calibration(calibrated(base, known, scores_of_others(connection, machine_id)))
     except ValueError:  # no clutch, or runs that leave nothing to fit: the sign-off they came with holds all the same
         return None
     key = sha256(text.encode()).hexdigest()
@@ -124,6 +127,17 @@ def make(
                 (machine_id, visit_id, key, text, now(), by),
             )
         )
+
+
+def scores_of_others(connection: sqlite3.Connection, machine_id: int) -> list[ScorePart]:
+    """Scores of the workshop's other machines, each by its newest calibration, the latest machines first."""
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM calibration WHERE id IN (SELECT max(id) FROM calibration WHERE machine_id <> ?"
+        " GROUP BY machine_id) ORDER BY id DESC",
+        (machine_id,),
+    )
+    found = [score for row in rows for score in Calibrated(**row).document.scores]
+    return found[:MOST_SCORES]
 
 
 def usable(base: SetupDocument, runs: list[RunPart]) -> list[RunPart]:

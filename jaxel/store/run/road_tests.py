@@ -94,7 +94,7 @@ def _row(connection: sqlite3.Connection, visit: "Visit") -> dict[str, Any]:
         "humidity_pct": visit.intake.humidity_pct,
     }
     try:
-        figures = asdict(predicted_figures(predictions.kept(connection, visit.as_left(), visit.calibration)))
+        figures = asdict(predicted_figures(predictions.kept(connection, visit.as_left(), visit.ground)))
     except InvalidValue:
         return row  # a set-up that cannot be predicted is ridden all the same
     row["model_version"] = figures.pop("model_version")

@@ -1,11 +1,42 @@
-"""A calibration as it is kept, and ready to predict with."""
+"""What a machine's predictions stand on: its calibration as it is kept, or the set-up it came in with."""
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
+from hashlib import sha256
+from typing import Protocol
 
 from jaxel.core.formats.run.calibration import CalibrationDocument, read_calibration
-from jaxel.core.trade.run.calibration_file import from_document
+from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.trade.run.calibration_file import current, from_document
 from jaxel.core.trade.setup.calibration import Calibration
+
+
+class Ground(Protocol):
+    """What predictions of a machine's set-ups stand on; `key`, a digest of its `text`."""
+
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def text(self) -> str: ...
+
+    @property
+    def core(self) -> Calibration: ...
+
+
+@dataclass(frozen=True)
+class AsFound:
+    """The set-up of a machine that was never measured, as it came in: another is told as the change from it."""
+
+    text: str
+
+    @cached_property
+    def key(self) -> str:
+        return sha256(self.text.encode()).hexdigest()
+
+    @property
+    def core(self) -> Calibration:
+        return applied(self.text)
 
 
 @dataclass(frozen=True)
@@ -20,6 +51,7 @@ class Calibrated:
 
     @property
     def document(self) -> CalibrationDocument:
+        """By today's model: one that an older model made is fitted anew from its runs."""
         return _document(self.text)
 
     @property
@@ -29,10 +61,16 @@ class Calibrated:
 
 @lru_cache(maxsize=64)
 def _document(text: str) -> CalibrationDocument:
-    return read_calibration(text.encode())
+    return current(read_calibration(text.encode()))
+
+
+SETUP = '{\n  "format": "jaxel-setup"'
+"""How the text of a set-up begins."""
 
 
 @lru_cache(maxsize=64)
 def applied(text: str) -> Calibration:
-    """A calibration ready to predict with, from its document's text."""
+    """What a machine's predictions stand on, ready to predict with, from the text of its calibration or of its set-up."""
+    if text.startswith(SETUP):
+        return Calibration.none(SetupDocument.model_validate_json(text))
     return from_document(_document(text))

@@ -203,7 +203,7 @@ def record(
             visit_id=visit_id,
             reason=reason,
             by=by,
-            calibrated=visit.calibration,
+            on=visit.ground,
         )
         changed = [each.slot for each in changes(visit.left, document, visit.kinds)]
         slots = frozenset(each.key for each in changed)

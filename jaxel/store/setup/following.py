@@ -56,7 +56,7 @@ def follow(connection: sqlite3.Connection, desk: Desk, visit: "Visit", found: in
             raise InvalidValue("fitted", reason) from None
         now[each.id] = revisions.add(
             connection, visit.machine_id, document, parent_id=now[each.parent_id], visit_id=visit.id,
-            reason=each.reason, nature="change", by=by, calibrated=visit.calibration,
+            reason=each.reason, nature="change", by=by, on=visit.ground,
         )  # fmt: skip
         shelf.carry(connection, each.id, now[each.id], {*held} - _other(visit, was, put_right, slots))
     for run in visit.runs:

@@ -13,7 +13,7 @@ from jaxel.core.trade.setup.calibration import Calibration, Estimate
 from jaxel.core.trade.setup.prediction import predicted, predicted_quickly
 
 from ..db import NotFound, now, read_once, writing
-from .calibrated import Calibrated, applied
+from .calibrated import Ground, applied
 
 QUICK = "q"
 """What the key of a prediction begins with that is never kept: no digit of a key, so that nobody asks for it."""
@@ -28,46 +28,46 @@ class KeptPrediction:
     document: str
 
 
-def key_of(document: SetupDocument, calibrated: Calibrated | None) -> str:
-    """What a prediction on a machine's calibration, or on none, is kept under."""
-    return prediction_key(document, calibrated.key if calibrated else "")
+def key_of(document: SetupDocument, on: Ground | None) -> str:
+    """What a prediction on what is known of a machine, or on nothing, is kept under."""
+    stands = on is not None and on.text != write_setup(document.bare())
+    return prediction_key(document, on.key if on and stands else "")
 
 
-def work_out(document: SetupDocument, calibrated: Calibrated | None = None) -> KeptPrediction:
-    """Predict a set-up with its backshift and band, on its machine's calibration; raises InvalidValue where the parts
-    do not fit.
+def work_out(document: SetupDocument, on: Ground | None = None) -> KeptPrediction:
+    """Predict a set-up with its backshift and band, on what is known of its machine; raises InvalidValue where the
+    parts do not fit.
 
     A calibration from before the machine's own numbers were put right is of another clutch, and is left out.
     """
-    return _worked_out(key_of(document, calibrated), write_setup(document.bare()), calibrated and calibrated.text)
+    return _worked_out(key_of(document, on), write_setup(document.bare()), on.text if on else None)
 
 
 @lru_cache(maxsize=512)
-def _worked_out(key: str, text: str, calibration: str | None) -> KeptPrediction:
+def _worked_out(key: str, text: str, ground: str | None) -> KeptPrediction:
     document = SetupDocument.model_validate_json(text)
-    known, estimate = _standing(text, calibration)
+    known, estimate = _standing(text, ground)
     found = predicted(document, known, backshift=True, estimate=estimate)
     return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
 
 
-def work_out_quickly(document: SetupDocument, standing: SetupDocument, calibrated: Calibrated | None) -> KeptPrediction:
+def work_out_quickly(document: SetupDocument, standing: SetupDocument, on: Ground | None) -> KeptPrediction:
     """The same without its band, in a tenth of the time, for a set-up changed from one that stands.
 
     Never kept: its figures may lie some rpm off those of `work_out`. Raises InvalidValue.
     """
-    text = calibrated.text if calibrated else None
-    known, estimate = _standing(write_setup(standing.bare()), text)
-    found = predicted_quickly(document, known, estimate)
-    key = QUICK + key_of(document, calibrated)[1:]
+    known, estimate = _standing(write_setup(standing.bare()), on.text if on else None)
+    found = predicted_quickly(document, known, standing, estimate)
+    key = QUICK + key_of(document, on)[1:]
     return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
 
 
 @lru_cache(maxsize=256)
-def _standing(text: str, calibration: str | None) -> tuple[Calibration, Estimate]:
+def _standing(text: str, ground: str | None) -> tuple[Calibration, Estimate]:
     """What is known of a set-up's machine, and what it will do: worked out once for all that is asked of it."""
     document = SetupDocument.model_validate_json(text)
-    if calibration:
-        known = applied(calibration)
+    if ground:
+        known = applied(ground)
         with suppress(InvalidValue):  # of another clutch
             return known, known.estimates([document], 41)[0]
     known = Calibration.none(document)
@@ -81,24 +81,20 @@ def figures(connection: sqlite3.Connection, key: str) -> PredictionFigures | Non
     return None if row is None else PredictionFigures.model_validate_json(row["figures"])
 
 
-def kept(
-    connection: sqlite3.Connection, document: SetupDocument, calibrated: Calibrated | None = None
-) -> PredictionFigures:
+def kept(connection: sqlite3.Connection, document: SetupDocument, on: Ground | None = None) -> PredictionFigures:
     """A set-up's figures as kept, or worked out and kept now; raises InvalidValue where the parts do not fit."""
-    known = figures(connection, key_of(document, calibrated))
+    known = figures(connection, key_of(document, on))
     if known is not None:
         return known
-    fresh = work_out(document, calibrated)
+    fresh = work_out(document, on)
     keep(connection, [fresh])
     return PredictionFigures.model_validate_json(fresh.figures)
 
 
-def looked_up(
-    connection: sqlite3.Connection, document: SetupDocument, calibrated: Calibrated | None = None
-) -> PredictionFigures:
+def looked_up(connection: sqlite3.Connection, document: SetupDocument, on: Ground | None = None) -> PredictionFigures:
     """A set-up's figures as kept, or worked out now and not kept; raises InvalidValue where the parts do not fit."""
-    known = figures(connection, key_of(document, calibrated))
-    return known or PredictionFigures.model_validate_json(work_out(document, calibrated).figures)
+    known = figures(connection, key_of(document, on))
+    return known or PredictionFigures.model_validate_json(work_out(document, on).figures)
 
 
 def document(connection: sqlite3.Connection, key: str) -> str:

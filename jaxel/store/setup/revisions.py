@@ -12,7 +12,7 @@ from jaxel.core.formats.setup.setup import SetupDocument, write_setup
 from ..db import NotFound, inserted, now, read_once, writing
 from ..edits import DEFAULT_HAND
 from . import predictions
-from .calibrated import Calibrated
+from .calibrated import Ground
 
 Nature = Literal["brought in", "found", "change", "correction"]
 
@@ -48,9 +48,9 @@ def add(
     nature: Nature = "change",
     corrects: int | None = None,
     by: str = DEFAULT_HAND,
-    calibrated: Calibrated | None = None,
+    on: Ground | None = None,
 ) -> int:
-    """Write a new revision with its figures, on its machine's calibration, inside the caller's transaction; returns its
+    """Write a new revision with its figures, on what is known of its machine, inside the caller's transaction; returns its
     id."""
     revision = inserted(
         connection.execute(
@@ -60,7 +60,7 @@ def add(
         )
     )
     try:
-        figures = figures_of(predictions.kept(connection, document, calibrated))
+        figures = figures_of(predictions.kept(connection, document, on))
     except InvalidValue as error:
         figures = Figures(None, None, None, error.reason)
     keep_figures(connection, {revision: figures})

@@ -45,7 +45,7 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
     run = visit.runs[-1] if visit.runs else None
     intake, recorded = visit.intake, revisions.of_visit(connection, visit.id)
     baseline = (intake.baseline_engagement_rpm, intake.baseline_shift_rpm)
-    bare, _ = _predicted(connection, visit, found=True, calibrated=False) if any(baseline) else (None, "")
+    bare, _ = _predicted(connection, visit, found=True, grounded=False) if any(baseline) else (None, "")
     handed = Handed(
         machine=machine.name,
         owner=" · ".join(filter(None, (machine.rider, machine.kind))),
@@ -70,12 +70,12 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
 
 
 def _predicted(
-    connection: sqlite3.Connection, visit: Visit, *, found: bool, calibrated: bool = True
+    connection: sqlite3.Connection, visit: Visit, *, found: bool, grounded: bool = True
 ) -> tuple[PredictionFigures | None, str]:
     """What was predicted of a set-up, or why nothing could be."""
     try:
         document = visit.as_it_works() if found else visit.as_left()
-        return predictions.looked_up(connection, document, visit.calibration if calibrated else None), ""
+        return predictions.looked_up(connection, document, visit.ground if grounded else None), ""
     except InvalidValue as error:
         return None, error.reason
 

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument, TargetPart
+from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument, TargetPart, write_setup
 from jaxel.core.mechanism.equilibrium.shift import engagement
 from jaxel.core.trade.belt.check import BeltCheck
 from jaxel.core.trade.belt.look import Mark
@@ -39,7 +39,7 @@ from ..record.rows import begin, open_visit_of, stations
 from ..record.whole import read_by
 from ..run import calibrations
 from ..setup import revisions
-from ..setup.calibrated import Calibrated
+from ..setup.calibrated import AsFound, Calibrated, Ground
 from ..shelf import shelf
 from ..shelf.shelf import numbers_in, parts_in
 from ..stranger.faults import faults_of
@@ -156,6 +156,17 @@ class Visit:
     def as_it_works(self) -> SetupDocument:
         """The set-up as found with the faults found in it; raises InvalidValue where one leaves nothing to predict."""
         return with_faults(self.as_found(), [each.fault for each in self.faults])
+
+    @property
+    def ground(self) -> Ground | None:
+        """What predictions of its set-ups stand on: the machine's calibration, else the set-up it came in with; None
+        where a fault found in that leaves nothing to predict."""
+        if self.calibration:
+            return self.calibration
+        try:
+            return AsFound(write_setup(self.as_it_works().bare()))
+        except InvalidValue:
+            return None
 
     def as_left(self) -> SetupDocument:
         """The set-up on the bench: recorded changes and the draft, on the belt that goes on."""

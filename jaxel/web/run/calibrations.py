@@ -7,6 +7,7 @@ from jaxel.core.formats.run.calibration import CalibrationDocument
 from jaxel.core.trade.run.next_reading import next_readings
 from jaxel.core.trade.run.scores import Tally, score_card
 from jaxel.core.trade.setup.calibration import Calibration
+from jaxel.core.trade.setup.discrepancy import kind_name
 from jaxel.core.trade.setup.evidence import input_name
 from jaxel.store.run import calibrations
 from jaxel.store.run.road_tests import scored
@@ -60,6 +61,13 @@ class NextView(Model):
     shift_off_rpm: float
 
 
+class TellingView(Model):
+    """How a kind of change is told, in words with its origin."""
+
+    kind: str
+    words: str
+
+
 class PastView(Model):
     """A calibration of the machine: when, by whom, on how many runs."""
 
@@ -73,14 +81,14 @@ class PastView(Model):
 class CalibrationView(Model):
     """What the visit's predictions stand on; nothing moved and no run where the machine was never measured.
 
-    `shares`, whose estimate of the model's own error is used, and from how many scores.
+    `tellings`, how changes of each kind are told, and by whose estimate.
     """
 
     made_at: str | None
     made_by: str
     moved: list[MovedView]
     runs: list[RunFit]
-    shares: str
+    tellings: list[TellingView]
     next: list[NextView]
     history: list[PastView]
 
@@ -113,7 +121,7 @@ def calibration(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
     on = visit.calibration
     left = visit.as_left()
-    known = on.core if on else Calibration.none(left)
+    known = visit.ground.core if visit.ground else Calibration.none(left)
     try:
         readings = next_readings(left, known)
     except InvalidValue:
@@ -125,7 +133,10 @@ def calibration(path: VisitPath) -> Response:
             made_by=on.made_by if on else "",
             moved=_moved(on) if on else [],
             runs=_runs(on.document) if on else [],
-            shares=_shares(on.document) if on else "the study's",
+            tellings=[
+                TellingView(kind=kind_name(kind), words=known.discrepancy.words(kind))
+                for kind in dict.fromkeys(kind for kind, _ in known.discrepancy.tellings)
+            ],
             next=[
                 NextView(
                     name=each.name, minutes=each.minutes,
@@ -176,15 +187,6 @@ def _runs(document: CalibrationDocument) -> list[RunFit]:
         )
         for number, run in enumerate(document.runs, start=1)
     ]  # fmt: skip
-
-
-def _shares(document: CalibrationDocument) -> str:
-    rel = document.discrepancy
-    return (
-        "the study's"
-        if rel.origin == "study"
-        else f"this machine's own, from {rel.scored} {'score' if rel.scored == 1 else 'scores'}"
-    )
 
 
 @api.get("/scores", responses={"200": ScoresView})

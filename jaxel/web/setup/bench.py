@@ -21,7 +21,7 @@ from jaxel.core.trade.shelf.altitude import altitude_table
 from jaxel.core.trade.shelf.part_specs import spec_words
 from jaxel.core.trade.shelf.shelf import StockPart, options_of, slots_of
 from jaxel.core.words import q
-from jaxel.store.setup.calibrated import Calibrated, applied
+from jaxel.store.setup.calibrated import Ground, applied
 from jaxel.store.shelf import shelf
 from jaxel.store.visit import visits
 from jaxel.store.visit.visits import Visit
@@ -129,19 +129,19 @@ class AltitudeView(Model):
 def picture(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
     try:
-        found = picture_of(visit.as_it_works(), visit.calibration)
+        found = picture_of(visit.as_it_works(), visit.ground)
     except InvalidValue:
         found = None
     try:
-        left = picture_of(visit.as_left(), visit.calibration)
+        left = picture_of(visit.as_left(), visit.ground)
     except InvalidValue:
         left = None
     return answer(PicturesView(found=found, left=left))
 
 
-def picture_of(document: SetupDocument, calibrated: Calibrated | None) -> ClutchPicture:
+def picture_of(document: SetupDocument, on: Ground | None) -> ClutchPicture:
     """The picture of a set-up with what is predicted of it; raises InvalidValue."""
-    return drawn(write_setup(document), prediction_of(document, calibrated))
+    return drawn(write_setup(document), prediction_of(document, on))
 
 
 @lru_cache(maxsize=64)
@@ -199,13 +199,13 @@ def shares(path: VisitPath) -> Response:
     """What each change on the tray does of the whole, every order of them averaged; none for fewer than two."""
     visit = visits.get(connection(), path.visit_id)
     before = visit.left.in_use(visit.left_width_mm, visit.conditions, visit.target)
-    return answer(SharesView(shares=_shares(before, visit.as_left(), visit.calibration)))
+    return answer(SharesView(shares=_shares(before, visit.as_left(), visit.ground)))
 
 
-def _shares(before: SetupDocument, after: SetupDocument, calibrated: Calibrated | None) -> list[ShareView]:
+def _shares(before: SetupDocument, after: SetupDocument, on: Ground | None) -> list[ShareView]:
     if len(differing(before, after)) < 2:
         return []
-    known = applied(calibrated.text) if calibrated else Calibration.none(before)
+    known = on.core if on else Calibration.none(before)
     (split,) = known.shares([(before, after)])
     slots = [part for group in split for part in group]
     names = slot_names(after, slots)
@@ -214,7 +214,7 @@ def _shares(before: SetupDocument, after: SetupDocument, calibrated: Calibrated 
             slot=group[0], name=", ".join(names[each] for each in group),
             engagement_rpm=round(float(change[0]), 1), shift_rpm=round(float(change[1]), 1),
         )
-        for group, change in split.items()
+        for group, change in known.told_shares(split).items()
     ]  # fmt: skip
 
 
@@ -234,7 +234,7 @@ def elsewhere(path: VisitPath, body: WhatIfBody) -> Response:
         drive_ratio=left.vehicle.drive_ratio,
     )
     text = write_setup(left)
-    on = visit.calibration and visit.calibration.text
+    on = visit.ground.text if visit.ground else None
     return answer(WhatIfView(here=here, now=_what_if(text, on, Elsewhere()), tried=_what_if(text, on, tried)))
 
 
@@ -243,8 +243,8 @@ def _share(percent: float | None) -> float | None:
 
 
 @lru_cache(maxsize=64)
-def _what_if(text: str, calibration: str | None, tried: Elsewhere) -> WhatIf:
-    return what_if(SetupDocument.model_validate_json(text), tried, applied(calibration) if calibration else None)
+def _what_if(text: str, ground: str | None, tried: Elsewhere) -> WhatIf:
+    return what_if(SetupDocument.model_validate_json(text), tried, applied(ground) if ground else None)
 
 
 @api.get("/altitude", responses={"200": AltitudeView})
@@ -280,9 +280,9 @@ def altitude_csv(path: VisitPath, query: AltitudeQuery) -> Response:
 def _altitude(visit_id: int, slot: str) -> tuple[Visit, SetupDocument, AltitudeTable]:
     visit = visits.get(connection(), visit_id)
     left = visit.as_left()
-    return visit, left, _table(write_setup(left), visit.calibration and visit.calibration.text, slot)
+    return visit, left, _table(write_setup(left), visit.ground.text if visit.ground else None, slot)
 
 
 @lru_cache(maxsize=32)
-def _table(text: str, calibration: str | None, slot: str) -> AltitudeTable:
-    return altitude_table(SetupDocument.model_validate_json(text), slot, applied(calibration) if calibration else None)
+def _table(text: str, ground: str | None, slot: str) -> AltitudeTable:
+    return altitude_table(SetupDocument.model_validate_json(text), slot, applied(ground) if ground else None)

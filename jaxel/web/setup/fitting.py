@@ -93,7 +93,7 @@ class StepsView(Model):
 @api.get("/steps", responses={"200": StepsView})
 def one_step(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
-    return answer(StepsView(steps=steps(visit.as_left(), visit.kinds, visit.calibration)))
+    return answer(StepsView(steps=steps(visit.as_left(), visit.kinds, visit.ground)))
 
 
 class StripView(Model):
@@ -107,10 +107,10 @@ class StripView(Model):
 def strip(path: VisitPath) -> Response:
     visit = visits.get(connection(), path.visit_id)
     try:
-        found = strip_figures(visit.as_it_works(), visit.calibration)
+        found = strip_figures(visit.as_it_works(), visit.ground)
     except InvalidValue:
         found = None
-    return answer(StripView(found=found, left=strip_figures(visit.as_left(), visit.calibration)))
+    return answer(StripView(found=found, left=strip_figures(visit.as_left(), visit.ground)))
 
 
 @api.patch("/slots")
@@ -128,11 +128,7 @@ def preview(path: VisitPath, body: Typed) -> Response:
     visit = visits.get(connection(), path.visit_id)
     try:
         tried = _tried(visit, body)
-        fresh = (
-            work_out(tried, visit.calibration)
-            if body.banded
-            else work_out_quickly(tried, visit.as_left(), visit.calibration)
-        )
+        fresh = work_out(tried, visit.ground) if body.banded else work_out_quickly(tried, visit.as_left(), visit.ground)
         picture = drawn(write_setup(tried), fresh.document).model_dump_json() if body.banded else "null"
     except InvalidValue:  # half a number is no fault: what is saved is judged
         return answer(PreviewView(figures=None, prediction=None, picture=None))

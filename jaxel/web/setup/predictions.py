@@ -18,7 +18,7 @@ from jaxel.core.units import Units
 from jaxel.store.db import NotFound
 from jaxel.store.setup import predictions as store
 from jaxel.store.setup import revisions
-from jaxel.store.setup.calibrated import Calibrated
+from jaxel.store.setup.calibrated import Ground, applied
 from jaxel.store.setup.predictions import KeptPrediction
 from jaxel.store.setup.revisions import Figures, Revision
 
@@ -27,43 +27,43 @@ from ..errors import Refusal
 from ..units import units
 
 
-def predicted(document: SetupDocument, calibrated: Calibrated | None = None) -> PredictionFigures:
-    """The prediction of a set-up with its band, on its machine's calibration; raises InvalidValue where it cannot work.
+def predicted(document: SetupDocument, on: Ground | None = None) -> PredictionFigures:
+    """The prediction of a set-up with its band, on what is known of its machine; raises InvalidValue where it cannot work.
 
     One kept under its key is taken as it is; a new one is kept when the request has been answered.
     """
-    known = store.figures(connection(), store.key_of(document, calibrated))
+    known = store.figures(connection(), store.key_of(document, on))
     if known is not None:
         return known
-    fresh = store.work_out(document, calibrated)
+    fresh = store.work_out(document, on)
     to_keep()[fresh.key] = fresh
     return PredictionFigures.model_validate_json(fresh.figures)
 
 
-def prediction_of(document: SetupDocument, calibrated: Calibrated | None) -> str:
+def prediction_of(document: SetupDocument, on: Ground | None) -> str:
     """A set-up's prediction with its curves, as JSON; raises InvalidValue."""
-    key = store.key_of(document, calibrated)
+    key = store.key_of(document, on)
     try:
         return whole(key)
     except NotFound:
-        fresh = store.work_out(document, calibrated)
+        fresh = store.work_out(document, on)
         to_keep()[fresh.key] = fresh
         return fresh.document
 
 
 def predicted_or_fault(
-    document: SetupDocument, calibrated: Calibrated | None = None
+    document: SetupDocument, on: Ground | None = None
 ) -> tuple[PredictionFigures | None, Refusal | None]:
     """The prediction, or why there is none: a page must open even while its set-up cannot work."""
-    return figures_or_fault(lambda: document, calibrated)
+    return figures_or_fault(lambda: document, on)
 
 
 def figures_or_fault(
-    made: Callable[[], SetupDocument], calibrated: Calibrated | None = None
+    made: Callable[[], SetupDocument], on: Ground | None = None
 ) -> tuple[PredictionFigures | None, Refusal | None]:
     """The same of a set-up that may not even be made: as found with a fault that leaves nothing to predict."""
     try:
-        figures = predicted(made(), calibrated)
+        figures = predicted(made(), on)
         return figures, None
     except InvalidValue as error:
         return None, Refusal(field=error.field, reason=error.reason)
@@ -133,23 +133,24 @@ def _remember(predictions: Iterable[KeptPrediction]) -> None:
             del _unkept[key]
 
 
-def steps(document: SetupDocument, kinds: Kinds, calibrated: Calibrated | None = None) -> list[Sensitivity]:
-    """What one step of each slot does, on its machine's calibration; raises InvalidValue where the parts do not fit."""
-    return _steps(write_setup(_applied(document, calibrated).bare()), kinds, units())
+def steps(document: SetupDocument, kinds: Kinds, on: Ground | None = None) -> list[Sensitivity]:
+    """What one step of each slot does, on what is known of its machine; raises InvalidValue where the parts do not fit."""
+    return _steps(write_setup(_applied(document, on).bare()), kinds, units(), on.text if on else None)
 
 
-def _applied(document: SetupDocument, calibrated: Calibrated | None) -> SetupDocument:
-    return calibrated.core.applied(document) if calibrated else document
+def _applied(document: SetupDocument, on: Ground | None) -> SetupDocument:
+    return on.core.applied(document) if on else document
 
 
 @lru_cache(maxsize=128)
-def _steps(text: str, kinds: Kinds, read_in: Units) -> list[Sensitivity]:
-    return sensitivities(SetupDocument.model_validate_json(text), kinds, read_in)
+def _steps(text: str, kinds: Kinds, read_in: Units, ground: str | None) -> list[Sensitivity]:
+    told = applied(ground).discrepancy if ground else None
+    return sensitivities(SetupDocument.model_validate_json(text), kinds, read_in, told)
 
 
-def strip_figures(document: SetupDocument, calibrated: Calibrated | None = None) -> dict[str, float | None]:
+def strip_figures(document: SetupDocument, on: Ground | None = None) -> dict[str, float | None]:
     """A full pull on the simulated strip in figures; raises InvalidValue where the parts do not fit."""
-    return _strip_figures(write_setup(_applied(document, calibrated).bare()))
+    return _strip_figures(write_setup(_applied(document, on).bare()))
 
 
 @lru_cache(maxsize=128)

@@ -169,11 +169,11 @@ _lock = Lock()
 _worker = ThreadPoolExecutor(1, thread_name_prefix="plan")
 
 
-def _run(search: _Search, stock: StockDocument | None, calibration: str | None) -> None:
+def _run(search: _Search, stock: StockDocument | None, ground: str | None) -> None:
     try:
         if search.stop.is_set():
             return
-        known = applied(calibration) if calibration else None
+        known = applied(ground) if ground else None
         search.found = plan(search.document, stock, known, TOP, order=search.order, watch=search.watch)
     except _GivenUp:
         pass
@@ -199,7 +199,7 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
     stock, left_out = narrowed(document, parts, visit.kinds, may, AT_ONCE)
     weights_first = followed("tuning_order", choices.made(connection())).key == "weights"
     order: TuningOrder = "weights" if weights_first else "spring"
-    on = visit.calibration.text if visit.calibration else None
+    on = visit.ground.text if visit.ground else None
     asked = "\n".join([write_setup(document), repr(stock), order, on or ""])
     key = sha256(asked.encode()).hexdigest()
     with _lock:

@@ -151,8 +151,8 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
     signed = visit.signed_off_at is not None
     states = station_states(record, signed)
     belt = belt_view(connection, visit)
-    found, found_fault = figures_or_fault(visit.as_it_works, visit.calibration)
-    left, left_fault = predicted_or_fault(visit.as_left(), visit.calibration)
+    found, found_fault = figures_or_fault(visit.as_it_works, visit.ground)
+    left, left_fault = predicted_or_fault(visit.as_left(), visit.ground)
     return VisitView(
         id=visit.id,
         edit=visit.edit,

@@ -15,11 +15,11 @@ from jaxel.core.mechanism.clutch.spring import CompressionSpring
 from jaxel.core.mechanism.equilibrium.batch import shifts
 from jaxel.core.mechanism.equilibrium.screen import SecondarySide, primary_side, screen
 from jaxel.core.mechanism.equilibrium.shift import predict
-from jaxel.core.mechanism.numerics.tables import HeldCurve
+from jaxel.core.mechanism.numerics.tables import HeldCurve, SmoothCurve
 from jaxel.core.units import RPM
 from tests.examples import drivetrain
 
-FALLING = RampRoller(HeldCurve([0.0, 0.03], [0.06, 0.05]), 0.02)
+FALLING = RampRoller(SmoothCurve([0.0, 0.03], [0.06, 0.05]), 0.02)
 
 
 def bench(base, count, seed=3):

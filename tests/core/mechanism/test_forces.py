@@ -14,7 +14,7 @@ from jaxel.core.mechanism.clutch.balance import balance, primary_clamp_of_one, t
 from jaxel.core.mechanism.clutch.primary import Clicker, RampRoller, ramp_path
 from jaxel.core.mechanism.clutch.secondary import Helix, Secondary
 from jaxel.core.mechanism.clutch.spring import CompressionSpring, SpringRating, rating_from_points
-from jaxel.core.mechanism.numerics.tables import HeldCurve
+from jaxel.core.mechanism.numerics.tables import HeldCurve, SmoothCurve
 from jaxel.core.trade.setup.slot import equal_mass
 from jaxel.core.units import POUND_FORCE
 from tests.core.scalar import ScalarClutch
@@ -42,7 +42,7 @@ class Weights(unittest.TestCase):
         self.assertAlmostEqual(float(one_up.weight_factor(0.01) / primary.weight_factor(0.01)), 1 - 0.065)
 
     def test_weights_that_pull_inward_are_refused(self):
-        falling = RampRoller(HeldCurve([0.0, 0.03], [0.06, 0.05]), 0.02)
+        falling = RampRoller(SmoothCurve([0.0, 0.03], [0.06, 0.05]), 0.02)
         with self.assertRaisesRegex(InvalidValue, "do not push the sheave closed"):
             replace(drivetrain("mountain-sled").primary, profile=falling).weight_factor(0.01)
 

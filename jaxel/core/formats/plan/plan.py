@@ -42,6 +42,7 @@ class Answer(Part):
     full_shift_rpm: float
     least_grip: float
     probability: Probability
+    merit: float
     inside: bool
     depth: int
     teardown: str

@@ -11,7 +11,7 @@ from pydantic import AfterValidator, Field, Tag, model_validator
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.mechanism.clutch.primary import Clicker, PointMass, Profile, RampRoller, SwingArm, ramp_path
-from jaxel.core.mechanism.numerics.tables import HeldCurve, held_curve
+from jaxel.core.mechanism.numerics.tables import HeldCurve, most_pieces, smooth_curve
 from jaxel.core.units import DEG, GRAM, MM
 
 from ..catalogue import AnySpring
@@ -32,6 +32,15 @@ class Station(Part):
     pieces_max: Annotated[int, Field(ge=1, le=12)] | None = None
 
 
+Pieces = Annotated[int, Field(ge=1, le=200)]
+"""Pieces of the smooth curve among a table's points, for an arm or a pocket with a notch ground in it."""
+
+
+def _check_pieces(pieces: int | None, points: int) -> None:
+    if pieces is not None and pieces > most_pieces(points):
+        raise InvalidValue("pieces", f"must be at most {most_pieces(points)}: there are {points} points")
+
+
 class SwingArmPart(Part):
     kind: Literal["swing-arm"]
     pivot_radius_mm: Length
@@ -39,10 +48,12 @@ class SwingArmPart(Part):
     cg_deg: Angle
     swing: Annotated[list[SwingPoint], Field(min_length=2, max_length=200)]
     stations: Annotated[list[Station], Field(max_length=20)] = Field(default_factory=list)
+    pieces: Pieces | None = None
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         increasing("swing", "travel_mm", [point.travel_mm for point in self.swing])
+        _check_pieces(self.pieces, len(self.swing))
         names = [station.name for station in self.stations]
         for index, name in enumerate(names):
             if name in names[:index]:
@@ -63,10 +74,12 @@ class RampRollerPart(Part):
     kind: Literal["ramp-roller"]
     size: Size | None = None
     path: Annotated[list[PathPoint], Field(min_length=2, max_length=200)]
+    pieces: Pieces | None = None
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         increasing("path", "travel_mm", [point.travel_mm for point in self.path])
+        _check_pieces(self.pieces, len(self.path))
         return self
 
 
@@ -219,8 +232,11 @@ class PrimaryPart(Part):
     def profile_core(self) -> Profile:
         profile, weights = self.profile, self.weights
         if isinstance(profile, RampRollerPart):
-            path = held_curve(tuple(p.travel_mm * MM for p in profile.path),
-                              tuple(p.radius_mm * MM for p in profile.path))  # fmt: skip
+            path = smooth_curve(
+                tuple(p.travel_mm * MM for p in profile.path),
+                tuple(p.radius_mm * MM for p in profile.path),
+                profile.pieces,
+            )
             return RampRoller(path, weights.base_mass_g * GRAM)
         at = {station.name: station for station in profile.stations}
         homeless = [load.station for load in weights.loads if load.station not in at]
@@ -231,5 +247,7 @@ class PrimaryPart(Part):
             PointMass(load.total_g * GRAM, at[load.station].distance_mm * MM, at[load.station].deg * DEG)
             for load in weights.loads
         ]
-        swing = held_curve(tuple(p.travel_mm * MM for p in profile.swing), tuple(p.deg * DEG for p in profile.swing))
+        swing = smooth_curve(
+            tuple(p.travel_mm * MM for p in profile.swing), tuple(p.deg * DEG for p in profile.swing), profile.pieces
+        )
         return SwingArm(profile.pivot_radius_mm * MM, swing, tuple(masses))

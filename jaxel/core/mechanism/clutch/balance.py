@@ -12,7 +12,10 @@ Both terms meet at ΔT/μ_e as K → μ_e·θ, the whole wrap sliding: Eytelwein
 
 A belt that does not slip spends its friction on being drawn into the groove. A wedge of half-angle β with a share
 ψ of the friction angle atan μ against that motion turns axial force into radial with tan(β + ψ·atan μ) instead of
-tan β: `seat` is the quotient of the two, and 2·tan β·F·seat = S. Gross slip leaves no friction for seating.
+tan β: `seat` is the quotient of the two, and 2·tan β·F·seat = S.
+
+Under a growing torque a belt seats until the secondary can hold no more; what the engine gives beyond that slips, and
+the belt carries on what is held. Neither clutch can carry more than Eytelwein's limit of its clamp without seating.
 """
 
 from dataclasses import dataclass
@@ -131,31 +134,54 @@ def _bracketed(odds: Array, reserve: Array, wrap: Values, whole: Array, share: f
     return odds
 
 
+def holding_torque(
+    primary_radius: Values, clamp: Values, clamp_per_torque: Values, *, closing: Values, friction: Values
+) -> Array:
+    """Torque on the primary that the secondary holds [N·m]; infinite where its helix holds whatever it gets.
+
+    M_hold = Λ·F2₀·r1/(1 − Λ·c·r1),  Λ = 2·tan β·μ_e
+
+    Parameters: `primary_radius` r1 [m]; `clamp` F2₀ of the secondary without torque [N] and `clamp_per_torque` c, what
+    its helix adds per torque on the primary [1/m]; `closing` 2·tan β and `friction` μ_e [-]; all broadcast together.
+
+    >>> float(holding_torque(0.05, 5000.0, 0.0, closing=0.4, friction=1.5))
+    150.0
+    >>> round(float(holding_torque(0.05, 5000.0, 20.0, closing=0.4, friction=1.5)), 9)
+    375.0
+
+    Reference: Eytelwein's limit, pull at most μ_e times the sum of tension; the clamp linear in the torque carried.
+    """
+    limit = np.multiply(np.multiply(closing, friction), primary_radius)
+    left = 1 - limit * clamp_per_torque
+    return np.where(left > 0, np.multiply(limit, clamp) / np.where(left > 0, left, 1.0), np.inf)
+
+
 def balance(
     primary_radius: Values,
     primary_wrap: Values,
     secondary_wrap: Values,
     torque: Values,
-    secondary_clamp: Values,
+    clamp: Values,
+    clamp_per_torque: Values = 0.0,
     *,
     closing: Values,
     friction: Values,
     adhesion_share: float,
     primary_seat: Values,
     secondary_seat: Values,
-    slipping: Mask | None = None,
 ) -> Balance:
-    """Tensions for a torque on the primary and a clamp on the secondary, and the primary clamp they need.
+    """Tensions under a torque on the primary, and the primary clamp they need.
 
-    ΔT = M1/r1;  2·tan β·F2·seat2 = S(θ2, T2) gives T2 (the driven idles at the slack tension);
-    2·tan β·F1·seat1 = S(θ1, T1) (the driver idles at the tight tension).
-    Where the secondary cannot hold ΔT, 2·tan β·F2 ≤ ΔT/μ_e, it slips: T2 = ΔT/(e^{μ_e·θ2} − 1) and seat1 = 1.
+    M_b = min(M1, M_hold);  ΔT = M_b/r1;  2·tan β·F2·seat2 = S(θ2, T2) gives T2 (the driven idles at the slack tension);
+    F1 = max(S(θ1, T1)/(2·tan β·seat1), ΔT/Λ) (the driver idles at the tight tension).
+    Where the secondary cannot hold the torque it slips: T2 = ΔT/(e^{μ_e·θ2} − 1).
 
-        grip_k = min(2·tan β·F_k·μ_e/ΔT, θ_k·μ_e/K)
+        grip1 = min(Λ·F1_seated/ΔT, θ1·μ_e/K) of the torque carried
+        grip2 = min(Λ·F2(M1)·r1/M1, θ2·μ_e/K) of the whole torque
 
-    Parameters: `primary_radius` r1 [m], wraps [rad], `torque` M1 > 0 [N·m], `secondary_clamp` F2 [N], all
-    broadcast together; `closing` 2·tan β, `friction` μ_e, `adhesion_share` λ, seats [-]; `slipping`, where the
-    secondary is to be taken as slipping and where as only just holding, instead of what its clamp says.
+    Parameters: `primary_radius` r1 [m], wraps [rad], `torque` M1 > 0 [N·m], `clamp` of the secondary without torque [N]
+    and `clamp_per_torque` [1/m], all broadcast together; `closing` 2·tan β, `friction` μ_e, `adhesion_share` λ, seats
+    [-].
 
     >>> found = balance(0.05, 2.7, 3.6, 120.0, 5000.0, closing=0.46, friction=1.55, adhesion_share=0.35,
     ...                 primary_seat=1.8, secondary_seat=2.6)
@@ -165,30 +191,33 @@ def balance(
     Reference: Eytelwein's equation with an idle arc, e.g. B. G. Gerbert, Traction Belt Mechanics (1999); a wedge with
     friction, any text on machine design; from memory. λ and ψ have no outside source: calibrate them.
     """
-    pull = np.divide(torque, primary_radius)
-    squeeze = closing * np.asarray(secondary_clamp) / pull
-    slips = squeeze * friction <= 1 if slipping is None else slipping
-    needed, k = clamp_needed(
-        pull, squeeze, slips, primary_wrap, secondary_wrap, closing=closing, friction=friction,
+    held = holding_torque(primary_radius, clamp, clamp_per_torque, closing=closing, friction=friction)
+    slips: Mask = np.asarray(torque > held)
+    carried = np.minimum(torque, held)
+    given = clamp + clamp_per_torque * carried
+    pull = carried / primary_radius
+    seated, k = seated_clamp(
+        pull, closing * given / pull, primary_wrap, secondary_wrap, closing=closing, friction=friction,
         adhesion_share=adhesion_share, primary_seat=primary_seat, secondary_seat=secondary_seat,
     )  # fmt: skip
-    slack = pull / np.expm1(k)
-    carried = friction / k
+    limit = np.multiply(closing, friction)
+    slack = pull / np.expm1(np.where(slips, friction * np.asarray(secondary_wrap), k))
+    reach = friction / k
+    whole = limit * (clamp + clamp_per_torque * np.asarray(torque)) * primary_radius / torque
     return Balance(
         tight=slack + pull,
         slack=slack,
-        primary_clamp=needed,
-        secondary_clamp=np.broadcast_to(np.asarray(secondary_clamp, float), needed.shape),
-        grip_primary=np.minimum(closing * needed * friction / pull, primary_wrap * carried),
-        grip_secondary=np.minimum(squeeze * friction, secondary_wrap * carried),
-        secondary_slips=np.broadcast_to(slips, needed.shape),
+        primary_clamp=np.maximum(seated, pull / limit),
+        secondary_clamp=np.broadcast_to(np.asarray(given, float), seated.shape),
+        grip_primary=np.minimum(limit * seated / pull, primary_wrap * reach),
+        grip_secondary=np.minimum(whole, secondary_wrap * reach),
+        secondary_slips=np.broadcast_to(slips, seated.shape),
     )
 
 
-def clamp_needed(
+def seated_clamp(
     pull: Array,
     squeeze: Array,
-    slips: Mask,
     primary_wrap: Values,
     secondary_wrap: Values,
     *,
@@ -198,23 +227,22 @@ def clamp_needed(
     primary_seat: Values,
     secondary_seat: Values,
 ) -> tuple[Array, Array]:
-    """The primary clamp [N] that a belt needs, and its K = ln(T1/T2) [-].
+    """The primary clamp of a belt that holds [N], S(θ1, T1)/(2·tan β·seat1), and its K = ln(T1/T2) [-].
 
-    Parameters as in `balance`, with `pull` ΔT [N], `squeeze` 2·tan β·F2/ΔT [-] and where the secondary `slips`.
+    Parameters as in `balance`, with `pull` ΔT carried [N] and `squeeze` 2·tan β·F2/ΔT [-].
 
     >>> groove = dict(closing=0.46, friction=1.55, adhesion_share=0.35, primary_seat=1.8, secondary_seat=2.6)
     >>> pull, squeeze = np.array([2400.0]), np.array([0.46 * 5000 / 2400])
-    >>> clamp, k = clamp_needed(pull, squeeze, np.array([False]), 2.7, 3.6, **groove)
+    >>> clamp, k = seated_clamp(pull, squeeze, 2.7, 3.6, **groove)
     >>> one = primary_clamp_of_one(2400.0, 2.7, 3.6, 5000.0, **groove)
     >>> bool(abs(clamp[0] / one - 1) < 1e-6)
     True
 
     Reference: as `balance`.
     """
-    seated = np.where(slips, 0.0, np.maximum(squeeze, np.divide(1.0, friction)) * secondary_seat)
-    k = tension_log(seated, secondary_wrap, friction, adhesion_share)
+    k = tension_log(squeeze * secondary_seat, secondary_wrap, friction, adhesion_share)
     summed = wrap_integral(primary_wrap, pull / -np.expm1(-k), pull, k, friction, adhesion_share)
-    return summed / (closing * np.where(slips, 1.0, primary_seat)), k
+    return summed / (closing * primary_seat), k
 
 
 def primary_clamp_of_one(
@@ -232,7 +260,8 @@ def primary_clamp_of_one(
     """Primary clamp [N] of a single belt, as `balance` works it out, in plain floats.
 
     For steps that follow on each other, where an array of one costs twenty times its arithmetic.
-    Parameters as in `balance`, with `pull` ΔT [N].
+    Parameters as in `balance`, with `pull` ΔT [N] and the `secondary_clamp` under it; of a pull that it cannot hold,
+    what it holds is carried.
 
     >>> groove = dict(closing=0.46, friction=1.55, adhesion_share=0.35, primary_seat=1.8, secondary_seat=2.6)
     >>> b = balance(0.05, 2.7, 3.6, 120.0, 5000.0, **groove)
@@ -242,15 +271,14 @@ def primary_clamp_of_one(
 
     Reference: as `balance`.
     """
-    squeeze = closing * secondary_clamp / pull
-    if squeeze * friction <= 1:
-        k, seat = friction * secondary_wrap, 1.0
-    else:
-        k, seat = _tension_log_of_one(squeeze * secondary_seat, secondary_wrap, friction, adhesion_share), primary_seat
+    limit = closing * friction
+    pull = min(pull, limit * secondary_clamp)
+    k = _tension_log_of_one(closing * secondary_clamp / pull * secondary_seat, secondary_wrap, friction, adhesion_share)
     tight = pull / -expm1(-k)
     active = min(k / friction, primary_wrap)
     split = tight * (primary_wrap - active) + pull * active / k
-    return (adhesion_share * split + (1 - adhesion_share) * primary_wrap * pull / k) / (closing * seat)
+    summed = adhesion_share * split + (1 - adhesion_share) * primary_wrap * pull / k
+    return max(summed / (closing * primary_seat), pull / limit)
 
 
 def _tension_log_of_one(squeeze: float, wrap: float, friction: float, share: float) -> float:

@@ -11,14 +11,11 @@ from typing import Any
 
 import numpy as np
 
-from ..numerics.roots import first_rise
+from ..numerics.roots import first_fall, first_rise
 from ..numerics.tables import Array, HeldCurve, Mask
 from ..vehicle.drivetrain import Drivetrain
-from .balance import Balance, balance, clamp_needed, wrap_integral
+from .balance import Balance, balance, holding_torque, seated_clamp
 from .geometry import BeltPath
-
-HELD_WITHIN = 1e-5
-"""Share of the clamp to which a held speed balances it; more is left only at a jump."""
 
 
 @dataclass(frozen=True)
@@ -85,70 +82,59 @@ class Forces:
 
     def balance(self, speed: Array) -> Balance:
         """The belt at full throttle at engine speeds [rad/s, k × n or any axes before them]."""
-        return self._under(self.torque_factor * self.torque(speed))
-
-    def held(self, speed: Array) -> Balance:
-        """The belt at the speeds it is held at [rad/s, k × n].
-
-        The clamp required jumps where the secondary begins to slip. A node held at that jump slips: its clamp is what
-        the weights give there.
-        """
-        found = self.balance(speed)
-        given = self.weights * speed**2 - self.spring
-        jumped: Mask = np.abs(given - found.primary_clamp) > HELD_WITHIN * given
-        if not jumped.any():
-            return found
-        slipping = self._under(self.torque_factor * self.torque(speed), slipping=jumped | found.secondary_slips)
-        return replace(slipping, primary_clamp=np.where(jumped, given, slipping.primary_clamp))
-
-    def _under(self, torque: Array, slipping: Mask | None = None) -> Balance:
         return balance(
             self.path.primary_radius,
             self.path.primary_wrap,
             self.path.secondary_wrap,
-            torque,
-            self.clamp + self.clamp_per_torque * torque,
+            self.torque_factor * self.torque(speed),
+            self.clamp,
+            self.clamp_per_torque,
             closing=self.closing,
             friction=self.friction,
             adhesion_share=self.adhesion_share,
             primary_seat=self.primary_seat,
             secondary_seat=self.secondary_seat,
-            slipping=slipping,
+        )
+
+    def running(self, held: Array, speed: Array) -> Balance:
+        """The belt at the speeds that balance it, the engine running on at others where the secondary slips.
+
+        The belt carries what is held; the primary squeezes with what its weights give at the engine's own speed.
+        Parameters: `held` and `speed` [rad/s, k × n].
+        """
+        found = self.balance(held)
+        given = self.weights * speed**2 - self.spring
+        return replace(found, primary_clamp=np.where(found.secondary_slips, given, found.primary_clamp))
+
+    @cached_property
+    def hold(self) -> Array:
+        """Torque on the primary that the secondary holds at each node [N·m, k × n]."""
+        return holding_torque(
+            self.path.primary_radius, self.clamp, self.clamp_per_torque, closing=self.closing, friction=self.friction
         )
 
     def excess(self, speed: Array) -> Array:
         """F1_available − F1_required at engine speeds [N, shape of `speed`]."""
         return self.weights * speed**2 - self.spring - self.required(self.torque_factor * self.torque(speed))
 
-    @cached_property
-    def slipping_clamp(self) -> Array:
-        """Primary clamp per torque while the secondary slips [1/m]: there K is the whole wrap's."""
-        whole = self.friction * self.path.secondary_wrap
-        pull = 1 / self.path.primary_radius
-        summed = wrap_integral(
-            self.path.primary_wrap, pull / -np.expm1(-whole), pull, whole, self.friction, self.adhesion_share
-        )
-        return summed / self.closing
-
-    def required(self, torque: Array, *, holding: bool = False) -> Array:
-        """Primary clamp the belt asks for under a torque [N]; `holding`, as if the secondary held whatever it got."""
-        pull = torque / self.path.primary_radius
-        squeeze = self.closing * (self.clamp + self.clamp_per_torque * torque) / pull
-        slips = np.zeros(squeeze.shape, bool) if holding else squeeze * self.friction <= 1
-        return clamp_needed(
-            pull, squeeze, slips, self.path.primary_wrap, self.path.secondary_wrap, closing=self.closing,
-            friction=self.friction, adhesion_share=self.adhesion_share, primary_seat=self.primary_seat,
-            secondary_seat=self.secondary_seat,
-        )[0]  # fmt: skip
+    def required(self, torque: Array) -> Array:
+        """Primary clamp the belt asks for under a torque [N]: of what the secondary does not hold, nothing."""
+        carried = np.minimum(torque, self.hold)
+        pull = carried / self.path.primary_radius
+        seated, _ = seated_clamp(
+            pull, self.closing * (self.clamp + self.clamp_per_torque * carried) / pull, self.path.primary_wrap,
+            self.path.secondary_wrap, closing=self.closing, friction=self.friction,
+            adhesion_share=self.adhesion_share, primary_seat=self.primary_seat, secondary_seat=self.secondary_seat,
+        )  # fmt: skip
+        return np.maximum(seated, pull / (self.closing * self.friction))
 
     def bracket(self) -> tuple[Array, Array]:
         """Speeds [rad/s] below which nothing is carried, and above which the weights always win.
 
-        Below the release speed of a node nothing is carried; above the speed that would carry the engine's peak
-        torque, whether the secondary held it or slipped, the weights always win.
+        Below the release speed of a node nothing is carried; above the speed that would carry the engine's peak torque
+        the weights always win.
         """
-        peak = np.asarray(self.torque.highest * self.torque_factor)
-        most = np.maximum(self.required(peak, holding=True), self.slipping_clamp * peak)
+        most = self.required(np.asarray(self.torque.highest * self.torque_factor))
         held = np.maximum(self.spring, 0.0)
         return np.sqrt(held / self.weights) + 0 * most, 1.01 * np.sqrt((held + most) / self.weights)
 
@@ -158,3 +144,22 @@ class Forces:
         Solves F1_available(ω, x) = F1_required(M(ω), x).
         """
         return first_rise(self.excess, *self.bracket())
+
+    def slips(self, held: Array) -> Mask:
+        """Where the secondary cannot hold what the engine gives at the speeds that balance the belt [k × n]."""
+        return np.asarray(self.torque_factor * self.torque(held) > self.hold)
+
+    def engine_speed(self, held: Array, rev_limit: float) -> Array:
+        """Where the engine runs at the speeds that balance the belt, `held` [rad/s, k × n].
+
+        It is held there but where the secondary slips: what it gives beyond what is held speeds it on, up to the lowest
+        speed at which the curve has fallen to that, at most to the `rev_limit` [rad/s].
+        """
+        slips = self.slips(held)
+        if not slips.any():
+            return held
+        factor, hold = (np.broadcast_to(each, held.shape)[slips] for each in (self.torque_factor, self.hold))
+        ran = first_fall(self.torque, hold / factor, held[slips], rev_limit)
+        speed = held.copy()
+        speed[slips] = np.maximum(held[slips], ran)
+        return speed

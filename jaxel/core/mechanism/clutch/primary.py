@@ -7,13 +7,17 @@ A(x) = n·Σ m·r·dr/dx: half of d(m·r²)/dx is what the rotating kinetic ener
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from math import radians
 from typing import Protocol
 
 import numpy as np
 
 from ..errors import Impossible
-from ..numerics.tables import Array, HeldCurve, Values
+from ..numerics.tables import Array, SmoothCurve, Values
 from .spring import CompressionSpring
+
+ROUGH_ANGLE, ROUGH_RADIUS = radians(0.3), 0.3e-3
+"""A point of a swing [rad] or a path [m] further than this off its curve was read wrong, or the part has a notch."""
 
 
 class Profile(Protocol):
@@ -25,6 +29,11 @@ class Profile(Protocol):
 
     def radius(self, travel: Values) -> Array:
         """Radius of the weight's centre of mass from the shaft [m] at each travel [m]."""
+        ...
+
+    @property
+    def misfits(self) -> list[float]:
+        """Travels [m] of the points of its table that lie too far off its curve."""
         ...
 
 
@@ -51,7 +60,7 @@ class SwingArm:
     """
 
     pivot_radius: float
-    swing: HeldCurve
+    swing: SmoothCurve
     masses: tuple[PointMass, ...]
 
     def pull(self, travel: Values) -> Array:
@@ -68,6 +77,10 @@ class SwingArm:
         moments = sum(each.mass * each.distance * np.sin(swing + each.angle) for each in self.masses)
         return self.pivot_radius + np.asarray(moments) / sum(each.mass for each in self.masses)
 
+    @property
+    def misfits(self) -> list[float]:
+        return _further_off(self.swing, ROUGH_ANGLE)
+
 
 @dataclass(frozen=True)
 class RampRoller:
@@ -79,7 +92,7 @@ class RampRoller:
     Reference: kinematics of a roller between two inclined faces; virtual work as in the module's opening.
     """
 
-    path: HeldCurve
+    path: SmoothCurve
     mass: float
 
     def pull(self, travel: Values) -> Array:
@@ -87,6 +100,16 @@ class RampRoller:
 
     def radius(self, travel: Values) -> Array:
         return self.path(travel)
+
+    @property
+    def misfits(self) -> list[float]:
+        return _further_off(self.path, ROUGH_RADIUS)
+
+
+def _further_off(curve: SmoothCurve, most: float) -> list[float]:
+    """The places of a table whose points lie further than `most` off its curve."""
+    places = curve.points[: len(curve.off)]
+    return [place for place, off in zip(places, curve.off, strict=True) if abs(off) > most]
 
 
 @dataclass(frozen=True)

@@ -15,9 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..clutch.balance import tension_log, wrap_integral
-from ..clutch.forces import Forces
 from ..clutch.primary import touch_speed
-from ..numerics.roots import first_rise
+from ..numerics.roots import first_fall, first_rise
 from ..numerics.tables import Array
 from ..vehicle.drivetrain import Drivetrain
 from .shift import bite_speed, window, window_mean, window_spread
@@ -30,14 +29,10 @@ ROWS = 1024
 TORQUE_POINTS, CLAMP_POINTS = 2048, 2048
 
 LEAST, MOST = -28.0, 14.0
-"""ln(squeeze·seat2 − 1/μ_e): from a belt that slips to a thousand times what any clutch squeezes."""
+"""ln(squeeze·seat2 − 1/μ_e): from a belt that only just holds, to a thousand times what any clutch squeezes."""
 
 SCAN, STEPS, TOLERANCE = 8, 7, 1e-5
 """Places looked at for the first rise, steps that close it, and the relative width at which they stop."""
-
-
-JUMP, SLIPS = 0.01, np.float32(0.99)
-"""Share of the clamp left unbalanced that tells a jump, and the grip put down for it."""
 
 
 @dataclass(frozen=True)
@@ -106,8 +101,8 @@ def screen(
 ) -> Screened:
     """Figures of every primary with every secondary on `base`'s belt and engine.
 
-    Speeds within about 1 rpm of the exact solver's but where the secondary slips; least grip within 0.01. `watch` is
-    told the share done, and may raise to give the rest up.
+    Speeds within about 1 rpm of the exact solver's, least grip within 0.01. `watch` is told the share done, and may
+    raise to give the rest up.
 
     >>> from jaxel.demo.workshop import document
     >>> sled = document("mountain-sled").core()
@@ -150,7 +145,7 @@ class _Tables:
     """Torque over speed, and clamp and K over squeeze at each node, on even steps.
 
     With u = ln(squeeze·seat2 − 1/μ_e) the clamp required per unit of pull, G = S(θ1, T1)/(ΔT·2·tan β·seat1), is one
-    smooth curve a node; where the secondary slips it is one number a node.
+    smooth curve a node.
     """
 
     def __init__(self, base: Drivetrain, nodes: int):
@@ -163,40 +158,50 @@ class _Tables:
         )
         self.ratio, self.primary_wrap = path.ratio, path.primary_wrap.astype(np.float32)
         self.secondary_wrap = path.secondary_wrap.astype(np.float32)
-        reach = np.linspace(LEAST, MOST, CLAMP_POINTS)
+        self.least = max(LEAST, float(np.log(max((self.seat - 1) / self.friction, 1e-12))))
+        reach = np.linspace(self.least, MOST, CLAMP_POINTS)
         k = tension_log(np.exp(reach)[:, None] + 1 / self.friction, path.secondary_wrap, self.friction, share)
         summed = wrap_integral(path.primary_wrap, 1 / -np.expm1(-k), 1.0, k, self.friction, share)
         self.clamp = np.ascontiguousarray((summed / (self.closing * seat)).T.astype(np.float32)).ravel()
         self.logs = np.ascontiguousarray(k.T.astype(np.float32)).ravel()
         self.step = float(reach[1] - reach[0])
         self.offset = (np.arange(nodes) * CLAMP_POINTS).astype(np.int32)
-        self.pull_per_torque = (1 / path.primary_radius).astype(np.float32)
-        slipping = Forces.of(base, path).slipping_clamp
-        self.slipping = (slipping * path.primary_radius).astype(np.float32)
-        only_just = np.log(max((self.seat - 1) / self.friction, np.exp(LEAST)))
-        self.at_slip = self.clamp[self.offset + int((only_just - LEAST) / self.step)]
-        curve = base.engine.torque
-        self.slowest, self.fastest = curve.first, curve.last
-        self.torque = (base.torque_factor * curve(np.linspace(self.slowest, self.fastest, TORQUE_POINTS))).astype(
-            np.float32
-        )
+        self.primary_radius = path.primary_radius.astype(np.float32)
+        self.limit = self.closing * self.friction
+        self.curve, self.factor, self.rev_limit = base.engine.torque, base.torque_factor, base.engine.rev_limit
+        self.slowest, self.fastest = self.curve.first, self.curve.last
+        even = np.linspace(self.slowest, self.fastest, TORQUE_POINTS)
+        self.torque = (self.factor * self.curve(even)).astype(np.float32)
         self.speed_step = (self.fastest - self.slowest) / (TORQUE_POINTS - 1)
-        self.highest = float(base.torque_factor * curve.highest)
+        self.highest = float(self.factor * self.curve.highest)
 
     def figures(self, weights: Single, spring: Single, clamp: Single, per_torque: Single) -> Array:
         """Mean, spread, end and least grip [4, k] of set-ups [k, n]; `per_torque` on the primary."""
+        limit = np.float32(self.limit) * self.primary_radius
+        left = 1 - limit * per_torque
+        hold = np.where(left > 0, limit * clamp / np.where(left > 0, left, 1), np.inf)  # as balance.holding_torque
 
         def excess(speed: Array) -> Array:
-            needed, _, _ = self._required(self._torque(speed), clamp, per_torque)
-            return weights * speed**2 - spring - needed
+            return weights * speed**2 - spring - self._required(self._torque(speed), clamp, per_torque, hold)[0]
 
         held = np.maximum(spring, np.float32(0))
         peak: Array = np.full(1, self.highest, np.float32)
-        most = np.maximum(self._required(peak, clamp, per_torque)[0], peak * self.pull_per_torque * self.at_slip)
+        most = self._required(peak, clamp, per_torque, hold)[0]
         low, high = np.sqrt(held / weights), 1.02 * np.sqrt((held + most) / weights)
         speed = first_rise(excess, low, high, scan=SCAN, tolerance=TOLERANCE, most=STEPS)
-        grip = self._grip(speed, weights, spring, clamp, per_torque)[:, window(speed.shape[1])]
+        grip = self._grip(self._torque(speed), clamp, per_torque, hold)[:, window(speed.shape[1])]
+        speed = self._engine_speed(speed, hold)
         return np.array([window_mean(speed), window_spread(speed), speed[:, -1], grip.min(axis=1)])
+
+    def _engine_speed(self, held: Array, hold: Array) -> Array:
+        """Where the engine runs, as Forces.engine_speed has it."""
+        slips = self._torque(held) > hold
+        if not slips.any():
+            return held
+        speed, from_held = held.copy(), held[slips].astype(float)
+        ran = first_fall(self.curve, hold[slips] / self.factor, from_held, self.rev_limit)
+        speed[slips] = np.maximum(from_held, ran)
+        return speed
 
     def _torque(self, speed: Array) -> Array:
         place = (np.clip(speed, self.slowest, self.fastest) - self.slowest) / self.speed_step
@@ -204,14 +209,17 @@ class _Tables:
         below = self.torque[index]
         return below + (place - index).astype(np.float32) * (self.torque[index + 1] - below)
 
-    def _required(self, torque: Array, clamp: Single, per_torque: Single) -> tuple[Array, Array, Array]:
-        """The primary clamp needed [N], the squeeze given and the place in the table."""
-        pull = torque * self.pull_per_torque
-        squeeze = self.closing * (clamp + per_torque * torque) / pull
-        place = (np.log(np.maximum(squeeze * self.seat - 1 / self.friction, 1e-12)) - LEAST) / self.step
+    def _required(
+        self, torque: Array, clamp: Single, per_torque: Single, hold: Array
+    ) -> tuple[Array, Array, Array, Array]:
+        """The primary clamp needed and that of a belt that holds [N], the pull carried [N], the place in the table."""
+        carried = np.minimum(torque, hold)
+        pull = carried / self.primary_radius
+        squeeze = self.closing * (clamp + per_torque * carried) / pull
+        place = (np.log(np.maximum(squeeze * self.seat - 1 / self.friction, 1e-12)) - self.least) / self.step
         place = np.clip(place, 0.0, CLAMP_POINTS - 1.001).astype(np.float32)
-        needed = pull * np.where(squeeze * self.friction <= 1, self.slipping, self._read(self.clamp, place))
-        return needed, squeeze, place
+        seated = pull * self._read(self.clamp, place)
+        return np.maximum(seated, pull / self.limit), seated, pull, place
 
     def _read(self, table: Single, place: Array) -> Any:
         index = place.astype(np.int32)
@@ -220,14 +228,11 @@ class _Tables:
         below = table[index]
         return below + part * (table[index + 1] - below)
 
-    def _grip(self, speed: Array, weights: Single, spring: Single, clamp: Single, per_torque: Single) -> Array:
-        """The smaller grip reserve of the two clutches [k, n]."""
-        torque = self._torque(speed)
-        needed, squeeze, place = self._required(torque, clamp, per_torque)
-        carried = self.friction / self._read(self.logs, place)
-        given = weights * speed**2 - spring
-        primary = self.closing * given / (torque * self.pull_per_torque) * self.friction
-        secondary = np.minimum(squeeze * self.friction, self.secondary_wrap * carried)
-        grip = np.minimum(secondary, np.minimum(primary, self.primary_wrap * carried))
-        # A node held where the clamp needed jumps is one at which the secondary slips.
-        return np.where(np.abs(given - needed) > JUMP * given, np.minimum(grip, SLIPS), grip)
+    def _grip(self, torque: Array, clamp: Single, per_torque: Single, hold: Array) -> Array:
+        """The smaller grip reserve of the two clutches [k, n]: the primary's of what is carried, the secondary's of
+        the whole torque."""
+        _, seated, pull, place = self._required(torque, clamp, per_torque, hold)
+        reach = self.friction / self._read(self.logs, place)
+        whole = self.limit * (clamp + per_torque * torque) * self.primary_radius / torque
+        wrap = np.minimum(self.primary_wrap, self.secondary_wrap)
+        return np.minimum(np.minimum(whole, self.limit * seated / pull), wrap * reach)

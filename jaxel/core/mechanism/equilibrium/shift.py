@@ -17,7 +17,7 @@ SHIFT_WINDOW = (0.20, 0.95)
 """Part of the travel over which the shift is judged: after the launch, before the stop (common practice)."""
 
 BITE_RATE_STEP = 2 * pi * 100 / 60
-"""Gain of speed over which the bite rate is taken [rad/s]: 100 turns a minute."""
+"""Gain of speed over which bite rate and hit are taken [rad/s]: 100 turns a minute."""
 
 
 @lru_cache
@@ -74,13 +74,14 @@ def window_slope(speed: Array) -> Array:
 class Engagement:
     """How the belt is first gripped.
 
-    `touch` and `bite` speed [rad/s]; `snap`, the clamp with which the belt is met [N]: how hard it bites; `bite_rate`,
-    the clamp gained per 100 rpm there [N].
+    `touch` and `bite` speed [rad/s]; `snap`, the clamp that comes at once when the belt is met [N]; `hit`, the clamp
+    100 rpm past the bite [N]: how hard the belt is taken; `bite_rate`, the clamp gained per 100 rpm at the touch [N].
     """
 
     touch: float
     bite: float
     snap: float
+    hit: float
     bite_rate: float
 
 
@@ -88,12 +89,14 @@ class Engagement:
 class ShiftCurve:
     """The shift at full throttle, node by node from the belt gripped to the end of the shift.
 
-    `path` of the belt; `speed` of the engine ω [n, rad/s]; `balance` of the belt; `vehicle_speed` [n, m/s];
-    `belt_speed` [n, m/s]; `rev_limit` [rad/s].
+    `path` of the belt; `speed` of the engine ω [n, rad/s] and `held`, the speed that balances the belt, which it runs
+    past where the secondary slips; `balance` of the belt; `vehicle_speed` [n, m/s]; `belt_speed` [n, m/s]; `rev_limit`
+    [rad/s].
     """
 
     path: BeltPath
     speed: Array
+    held: Array
     balance: Balance
     vehicle_speed: Array
     belt_speed: Array
@@ -118,6 +121,11 @@ class ShiftCurve:
     def slope(self) -> float:
         """Least-squares slope over the shift window [rad/s per whole travel]; 0 is a straight shift."""
         return float(window_slope(self.speed))
+
+    @property
+    def window_slips(self) -> bool:
+        """Whether the secondary slips somewhere in the shift window: the engine's speed there tells of no balance."""
+        return bool(self.balance.secondary_slips[window(len(self.speed))].any())
 
     @property
     def full_shift(self) -> float:
@@ -192,7 +200,8 @@ class Prediction:
 def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False) -> Prediction:
     """Predict what a set-up does at full throttle.
 
-    For `nodes` equal steps of travel, solve F1_available(ω, x) = F1_required(M(ω), x) for ω.
+    For `nodes` equal steps of travel, solve F1_available(ω, x) = F1_required(M(ω), x) for ω; where the secondary cannot
+    hold the torque there the engine runs on until it gives no more than is held.
 
     Parameters: `nodes` ≥ 5; `backshift`, whether to add the curve on which it shifts back.
     Raises Impossible where the weights cannot close the sheave.
@@ -217,7 +226,7 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
     """Touch and bite of a set-up.
 
     touch: see primary.touch_speed, up to x_g
-    snap = F1_available(ω_touch, x_g)
+    snap = F1_available(ω_touch, x_g);  hit = F1_available(ω_bite + 100 rpm, x_g)
     bite:  F1_available(ω, x_g) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency), not below touch
     bite_rate = 2·A(x_g)·(1 − hysteresis)·ω_touch·Δω for Δω = 100 rpm
 
@@ -234,7 +243,8 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
     weights, springs = drivetrain.primary.weight_factor(way), drivetrain.primary.spring.force(way)
     factor, spring, touch = float(weights[-1]), float(springs[-1]), float(touch_speed(weights, springs))
     bite = float(bite_speed(drivetrain, touch, factor, spring))
-    return Engagement(touch, bite, factor * touch**2 - spring, 2 * factor * touch * BITE_RATE_STEP)
+    hit = factor * (bite + BITE_RATE_STEP) ** 2 - spring
+    return Engagement(touch, bite, factor * touch**2 - spring, hit, 2 * factor * touch * BITE_RATE_STEP)
 
 
 def bite_speed(drivetrain: Drivetrain, touch: Values, weights: Values, spring: Values) -> Array:
@@ -259,12 +269,14 @@ def bite_speed(drivetrain: Drivetrain, touch: Values, weights: Values, spring: V
 
 def _shift_curve(drivetrain: Drivetrain, path: BeltPath, *, backshift: bool) -> ShiftCurve:
     forces = Forces.of(drivetrain, path, backshift=backshift)
-    speed = forces.held_speed()
+    held = forces.held_speed()
+    speed = forces.engine_speed(held, drivetrain.engine.rev_limit)
     vehicle = drivetrain.vehicle
     return ShiftCurve(
         path=path,
         speed=speed,
-        balance=forces.held(speed),
+        held=held,
+        balance=forces.running(held, speed),
         vehicle_speed=speed / path.ratio / vehicle.drive_ratio * vehicle.rolling_radius,
         belt_speed=speed * path.primary_radius,
         rev_limit=drivetrain.engine.rev_limit,

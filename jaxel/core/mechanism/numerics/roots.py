@@ -9,7 +9,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from .tables import Array
+from .tables import Array, HeldCurve
 
 Excess = Callable[[Array], Array]
 """Elementwise in its last axes; a leading axis of trial values may stand before them."""
@@ -42,6 +42,34 @@ def first_rise(
     return false_position(
         excess, pick(grid, first - 1), pick(grid, first), pick(values, first - 1), pick(values, first), tolerance, most
     )
+
+
+def first_fall(curve: HeldCurve, level: Array, start: Array, end: float) -> Array:
+    """The lowest place at or after `start` at which a curve is at or below a level; `end` where it is above to there.
+
+    Between two points of its table such a curve only rises or only falls: the first point at or below the level is
+    preceded by the crossing.
+
+    Parameters: `level` and `start` [m]; `end`. Returns the places [m].
+
+    >>> hill = HeldCurve([0.0, 1.0, 2.0], [0.0, 1.0, 0.0])
+    >>> first_fall(hill, np.array([0.5, 0.2]), np.array([0.6, 1.0]), 1.7).round(6).tolist()
+    [1.5, 1.7]
+
+    Reference: as `false_position`, on the first falling piece of a monotone interpolant.
+    """
+    places = np.asarray(curve.points[: len(curve.points) // 2])
+    grid = np.clip(places, start[:, None], np.maximum(start, end)[:, None])
+    grid = np.column_stack([start, grid, np.maximum(start, end)])
+    below = curve(grid) <= level[:, None]
+    found = np.where(below.any(axis=1), below.argmax(axis=1), grid.shape[1] - 1)
+    rows = np.arange(len(start))
+    low, high = grid[rows, np.maximum(found - 1, 0)], grid[rows, found]
+    crosses = below.any(axis=1) & (high > low)
+    if crosses.any():
+        a, b, at = low[crosses], high[crosses], level[crosses]
+        high[crosses] = false_position(lambda x: at - curve(x), a, b, at - curve(a), at - curve(b), 1e-10, 60)
+    return high
 
 
 def false_position(excess: Excess, a: Array, b: Array, at_a: Array, at_b: Array, tolerance: float, most: int) -> Array:

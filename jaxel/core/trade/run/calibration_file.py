@@ -6,28 +6,32 @@ from dataclasses import replace
 import numpy as np
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.run.calibration import CalibrationDocument, DiscrepancyPart
+from jaxel.core.formats.prediction import MODEL_VERSION
+from jaxel.core.formats.run.calibration import CalibrationDocument, DiscrepancyPart, ScorePart, TellingPart
 from jaxel.core.formats.run.runs import RunPart
 from jaxel.core.formats.setup.setup import SetupDocument
 
 from ..setup.calibration import Calibration, Fitted, least_deviations
-from ..setup.discrepancy import Discrepancy
+from ..setup.discrepancy import FIGURES, Discrepancy, Score, Telling, study
 from ..setup.evidence import inputs, model_inputs
-from .fit import calibrate
+from .fit import calibrate, counted
 
 MOVED = 0.2
 """Prior deviations by which the data must move a parameter for it to be named; from memory."""
 
 
-def calibrated(base: SetupDocument, runs: Sequence[RunPart]) -> CalibrationDocument:
-    """Fit a machine's model to its runs and write down what they said; raises InvalidValue as `calibrate`."""
-    fit, calibration = calibrate(base, runs)
+def calibrated(base: SetupDocument, runs: Sequence[RunPart], others: Sequence[ScorePart] = ()) -> CalibrationDocument:
+    """Fit a machine's model to its runs and write down what they said; raises InvalidValue as `calibrate`.
+
+    `others` are scores of the workshop's other machines.
+    """
+    fit, calibration = calibrate(base, runs, [_score(each, place) for place, each in enumerate(others)])
     fitted, deviations = calibration.fitted, np.array([each.input.sd for each in calibration.fitted])
     covariance = calibration.covariance * np.outer(deviations, deviations)
     model = {each.name for each in calibration.fitted[: len(model_inputs(base))]}
     sd = np.sqrt(np.diag(covariance))
-    rel = calibration.discrepancy
     return CalibrationDocument(
+        model_version=MODEL_VERSION,
         setup=base,
         runs=list(runs),
         model={each.name: round(each.value, 6) for each in fitted if each.name in model},
@@ -39,19 +43,67 @@ def calibrated(base: SetupDocument, runs: Sequence[RunPart]) -> CalibrationDocum
         moved=[each.name for each in fitted if abs(each.at) >= MOVED],
         contradicts=fit.contradictions(calibration),
         anchor=calibration.anchors,
-        discrepancy=DiscrepancyPart(
-            origin=rel.origin, scored=rel.scored,
-            engagement={kind: round(share, 4) for kind, share in rel.engagement.items()},
-            shift={kind: round(share, 4) for kind, share in rel.shift.items()},
-        ),
+        discrepancy=_written(calibration.discrepancy),
+        scores=[
+            ScorePart(
+                figure=each.figure,
+                changes={kind: round(change, 2) for kind, change in each.changes.items() if round(change, 2)},
+                told=round(each.told, 2), measured=round(each.measured, 2), variance=round(each.variance, 1),
+                swap=each.swap,
+            )
+            for each in fit.scored
+        ],
+        others=list(others),
     )  # fmt: skip
 
 
-def from_document(document: CalibrationDocument) -> Calibration:
-    """A calibration as it was written down.
+def _score(part: ScorePart, place: int) -> Score:
+    """A score of another machine: parts swapped there are not those of this one."""
+    return Score(part.figure, part.changes, part.told, part.measured, part.variance, f"{place} {part.swap}")
 
-    Raises InvalidValue for one whose names are not of its set-ups or whose covariance is none.
+
+def _written(told: Discrepancy) -> DiscrepancyPart:
+    of = {
+        figure: {
+            kind: TellingPart(factor=round(each.factor, 4), factor_sd=round(each.factor_sd, 4), rel=round(each.rel, 4))
+            for (kind, its), each in told.tellings.items()
+            if its == figure
+        }
+        for figure in FIGURES
+    }
+    return DiscrepancyPart(**of, scored=dict(told.scored))
+
+
+def _read(written: DiscrepancyPart) -> Discrepancy:
+    """Raises InvalidValue where a kind of change is missing or not known."""
+    known = {kind for kind, _ in study()}
+    tellings = {}
+    for figure in FIGURES:
+        told: dict[str, TellingPart] = getattr(written, figure)
+        if set(told) != known:
+            raise InvalidValue(f"discrepancy.{figure}", f"must hold {', '.join(sorted(known))}")
+        for kind, each in told.items():
+            tellings[kind, figure] = Telling(each.factor, each.factor_sd, each.rel)
+    return Discrepancy(tellings, written.scored)
+
+
+def current(document: CalibrationDocument) -> CalibrationDocument:
+    """A calibration by today's model: one of another version is fitted anew from its runs.
+
+    Raises InvalidValue where they cannot be fitted any more.
     """
+    if document.model_version == MODEL_VERSION and document.discrepancy is not None:
+        return document
+    return calibrated(document.setup, document.runs, document.others)
+
+
+def from_document(document: CalibrationDocument) -> Calibration:
+    """A calibration as it was written down; one of another version of the model is fitted anew from its runs.
+
+    Raises InvalidValue for one whose names are not of its set-ups or whose covariance is none, or whose runs cannot be
+    fitted any more.
+    """
+    document = current(document)
     setups = {0: document.setup} | {index: run.setup for index, run in enumerate(document.runs, start=1) if run.setup}
     bare = Calibration.none(document.setup)
     own = {each.name: each.input for each in bare.fitted}
@@ -79,9 +131,6 @@ def from_document(document: CalibrationDocument) -> Calibration:
     covariance = np.array(document.covariance) / np.outer(deviations, deviations)
     if not np.allclose(covariance, covariance.T, atol=1e-6) or np.linalg.eigvalsh(covariance).min() < -1e-6:
         raise InvalidValue("covariance", "is none: it must be symmetric, and no combination may have less than nothing")
-    rel = document.discrepancy
-    for field, shares in (("engagement", rel.engagement), ("shift", rel.shift)):
-        if set(shares) != set(bare.discrepancy.shift):
-            raise InvalidValue(f"discrepancy.{field}", f"must hold {', '.join(bare.discrepancy.shift)}")
-    discrepancy = Discrepancy(rel.engagement, rel.shift, rel.origin, rel.scored)
-    return Calibration(document.setup, tuple(document.runs), tuple(fitted), covariance, discrepancy)
+    assert document.discrepancy is not None
+    runs = tuple(counted(document.setup, document.runs))
+    return Calibration(document.setup, runs, tuple(fitted), covariance, _read(document.discrepancy))

@@ -15,11 +15,11 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.numerics.uncertainty import combined, posterior
 
-from ..setup.calibration import ANCHORED, Calibration, Fitted, Shares, distinct, least_deviations
-from ..setup.discrepancy import Discrepancy, Score, estimated, kind_of
+from ..setup.calibration import ANCHORED, TOLD, Calibration, Fitted, Shares, distinct, least_deviations
+from ..setup.discrepancy import Discrepancy, Figure, Score, estimated, kind_of
 from ..setup.evidence import effects_on
-from ..setup.figures import ENGAGEMENT, FIGURES, MEAN, Figures
-from ..setup.parts import Group
+from ..setup.figures import ENGAGEMENT, FIGURES, MEAN, Figures, figures_of
+from ..setup.parts import Group, swap_of
 
 MOST_INPUTS = 8
 LEAST_SHARE = 0.01
@@ -35,21 +35,36 @@ CONTRADICTS = 2.5
 """Deviations by which a run must lie off what the others predict for it: one in eighty does by chance (normal)."""
 
 
-def calibrate(base: SetupDocument, runs: Iterable[RunPart]) -> tuple["Fit", Calibration]:
+def calibrate(base: SetupDocument, runs: Iterable[RunPart], others: Sequence[Score] = ()) -> tuple["Fit", Calibration]:
     """Fit a machine's model to its runs; returns the fit and what came of it.
 
     Weighted least squares with the priors as residuals, the runs weighted with what is in doubt about each relative to
-    the base set-up, so that the model's error in a changed part is not blamed on a good run. The shares of discrepancy
-    are then estimated anew from each run predicted by those before it, and the fit takes one more step with them.
+    the base set-up, so that the model's error in a changed part is not blamed on a good run. How changes are told is
+    then estimated anew from each run predicted by those before it and the workshop's `others`, scores of other
+    machines; with that the fit takes one more step.
 
     Raises InvalidValue for a run whose set-up cannot work or is of another machine.
 
     Reference: scipy.optimize.least_squares, trust region reflective; covariance from JᵀJ.
     """
-    fit = Fit(base, tuple(runs))
-    first = fit.settled(Discrepancy(), np.zeros(len(fit.fitted)))
-    again = estimated(fit.scores(first))
-    return fit, first if again.origin == "study" else fit.stepped(first, again)
+    fit = Fit(base, tuple(counted(base, runs)))
+    study = Discrepancy.of_the_study()
+    first = fit.settled(study, np.zeros(len(fit.fitted)))
+    fit.scored = fit.scores(first)
+    again = estimated([*others, *fit.scored])
+    return fit, fit.stepped(first, again) if again.scored else first
+
+
+def counted(base: SetupDocument, runs: Iterable[RunPart]) -> list[RunPart]:
+    """Runs as they count: of one on a set-up whose secondary slips in the shift window, no figure of the shift.
+
+    There the engine runs on past what the clutch holds, and its speed says nothing of the balance.
+    """
+    every = list(runs)
+    distinct_setups, places = distinct([each.setup or base for each in every])
+    slips = figures_of(distinct_setups).slips
+    nothing = dict.fromkeys(("shift_mean_rpm", "slope_rpm", "full_shift_rpm"))
+    return [run.model_copy(update=nothing) if slips[place] else run for run, place in zip(every, places, strict=True)]
 
 
 class Fit:
@@ -68,6 +83,8 @@ class Fit:
         self.rows = [(index, figure) for index, run in enumerate(runs) for figure in range(len(FIGURES))
                      if FIGURES[figure] in run.measured]  # fmt: skip
         self.kept: dict[bytes, tuple[Array, Array]] = {}
+        self.pairs: dict[tuple[int, int], Shares] = {}
+        self.scored: list[Score] = []
         self.measured = np.array([runs[run].measured[FIGURES[figure]] for run, figure in self.rows])
 
     def _joined(self, effects: Sequence[Figures]) -> tuple[Fitted, ...]:
@@ -90,12 +107,20 @@ class Fit:
         fitted = tuple(replace(each, at=float(place)) for each, place in zip(self.fitted, at, strict=True))
         return Calibration(self.base, self.runs, fitted, covariance, discrepancy)
 
+    def _told(self, at: Array, discrepancy: Discrepancy) -> tuple[Array, Array]:
+        """The runs' figures as they are told [rows]: the base's and the change from it by its factors; with what one
+        prior deviation of each parameter does to them [rows, p]."""
+        values, jacobian = self._model(at)
+        telling = replace(self.bare, discrepancy=discrepancy)
+        beyond = [telling.beyond(each) for each in self.shares]
+        return values + [beyond[self.of_run[run]][figure] for run, figure in self.rows], jacobian
+
     def _model(self, at: Array) -> tuple[Array, Array]:
-        """The runs' figures [rows] and what one prior deviation of each parameter does to them [rows, p]; kept, for
-        the fit asks for both at each place it tries."""
+        """The runs' bare figures [rows] and what one prior deviation of each parameter does to them [rows, p]; kept,
+        for the fit asks for both at each place it tries."""
         if at.tobytes() in self.kept:
             return self.kept[at.tobytes()]
-        here = self._with(at, np.eye(len(at)), Discrepancy())
+        here = self._with(at, np.eye(len(at)), self.bare.discrepancy)
         held = [{each.key: each for each in known} for known in self.known]
         moved = [[each.input for each in self.fitted if each.input.key in known] for known in held]
         own = [
@@ -136,7 +161,7 @@ class Fit:
 
         def whitened(at: Array) -> tuple[Array, Array]:
             try:
-                values, jacobian = self._model(at)
+                values, jacobian = self._told(at, discrepancy)
             except InvalidValue:  # no clutch: as far off as can be, so that a shorter step is tried
                 return np.full(len(self.rows) + len(at), 1e3), np.zeros((len(self.rows) + len(at), len(at)))
             miss, turn = (solve_triangular(root, each, lower=True) for each in (values - self.measured, jacobian))
@@ -156,25 +181,33 @@ class Fit:
     def stepped(self, calibration: Calibration, discrepancy: Discrepancy) -> Calibration:
         """The fit one step further, with other shares of discrepancy."""
         at = np.array([each.at for each in calibration.fitted])
-        values, jacobian = self._model(at)
+        values, jacobian = self._told(at, discrepancy)
         there, spread = posterior(jacobian, self.measured - values, self.covariance(discrepancy), at)
         return self._with(there, spread, discrepancy)
 
+    def between(self, run: int, others: Sequence[int]) -> list[Shares]:
+        """Shares of the change to a run's set-up from each of others', of the direct pair."""
+        wanted = [(self.of_run[other], self.of_run[run]) for other in others]
+        fresh = [pair for pair in dict.fromkeys(wanted) if pair not in self.pairs]
+        found = self.bare.shares([(self.distinct[one], self.distinct[other]) for one, other in fresh])
+        self.pairs.update(zip(fresh, found, strict=True))
+        return [self.pairs[pair] for pair in wanted]
+
+    def swap(self, one: int, other: int) -> str:
+        """What lies between two runs' set-ups, the same whichever came first."""
+        return swap_of(self.distinct[self.of_run[one]], self.distinct[self.of_run[other]])
+
     def scores(self, calibration: Calibration) -> list[Score]:
-        """Each run's figures as those before it predict them."""
+        """Each run's figures as those before it predict them, changes told as in the calibration."""
         found = []
         outlook = _Outlook(self, calibration)
         for place, (run, figure) in enumerate(self.rows):
-            if figure not in (ENGAGEMENT, MEAN):
+            if figure not in ANCHORED:
                 continue
             before = [other for other, row in enumerate(self.rows) if row[0] < run]
             told = outlook.of(place, before)
             if told:
-                changes: dict[str, float] = {}
-                for group, change in told.changes.items():
-                    for kind in {kind_of(part) for part in group}:
-                        changes[kind] = float(np.hypot(changes.get(kind, 0.0), change))
-                found.append(Score(figure == ENGAGEMENT, changes, told.miss, told.variance))
+                found.append(told.score(TOLD[figure]))
         return found
 
     def contradictions(self, calibration: Calibration) -> list[Contradiction]:
@@ -193,7 +226,7 @@ class Fit:
 
     def residuals(self, calibration: Calibration) -> list[Residual]:
         """Every figure beside what the calibrated model gives for it."""
-        values, _ = self._model(np.array([each.at for each in calibration.fitted]))
+        values, _ = self._told(np.array([each.at for each in calibration.fitted]), calibration.discrepancy)
         doubt = np.sqrt(np.diag(self.covariance(calibration.discrepancy)))
         return [
             Residual(run=run + 1, figure=FIGURES[figure], measured=float(measured),
@@ -204,17 +237,28 @@ class Fit:
 
 @dataclass(frozen=True)
 class _Told:
-    """A measured figure beside what other runs predict for it [rpm]: `miss`; `variance` of noise and parameters,
-    `total` with the discrepancy; `changes` by group of parts that lie between."""
+    """A measured figure beside what other runs predict for it [rpm]: `miss`; `change` told between; `variance` of noise
+    and parameters, `total` with the discrepancy; `parts`, the change of each group of parts between, without factor;
+    `swap`, what was swapped for what."""
 
     miss: float
+    change: float
     variance: float
     total: float
-    changes: dict[Group, float]
+    parts: dict[Group, float]
+    swap: str
 
     @property
     def z(self) -> float:
         return self.miss / self.total**0.5
+
+    def score(self, figure: Figure) -> Score:
+        changes: dict[str, float] = {}
+        for group, change in self.parts.items():
+            kinds = dict.fromkeys(kind_of(part) for part in group)
+            for kind in kinds:
+                changes[kind] = changes.get(kind, 0.0) + change / len(kinds)
+        return Score(figure, changes, self.change, self.change + self.miss, self.variance, self.swap)
 
 
 class _Outlook:
@@ -223,7 +267,8 @@ class _Outlook:
     def __init__(self, fit: Fit, calibration: Calibration):
         self.fit, self.calibration = fit, calibration
         self.at = np.array([each.at for each in calibration.fitted])
-        self.values, self.jacobian = fit._model(self.at)
+        self.values, self.jacobian = fit._told(self.at, calibration.discrepancy)
+        self.bare, _ = fit._model(self.at)
         self.covariance = fit.covariance(calibration.discrepancy)
 
     def of(self, place: int, others: Sequence[int]) -> _Told | None:
@@ -237,25 +282,20 @@ class _Outlook:
             self.jacobian[rows], (self.fit.measured - self.values)[rows], self.covariance[np.ix_(rows, rows)], self.at
         )
         changes = self.jacobian[place] - self.jacobian[anchors]
-        shift = self.values[place] - self.values[anchors] + changes @ (settled - self.at)
-        own = self.fit.shares[self.fit.of_run[run]]
-        between = [_less(own, self.fit.shares[self.fit.of_run[self.fit.rows[other][0]]]) for other in anchors]
+        between = self.fit.between(run, [self.fit.rows[other][0] for other in anchors])
+        beyond = np.array([self.calibration.beyond(each)[figure] for each in between])
+        shift = self.bare[place] - self.bare[anchors] + changes @ (settled - self.at) + beyond
         runs = [self.fit.rows[other][0] for other in anchors]
         doubt = self.calibration.noise(runs, figure, between) + changes @ spread @ changes.T
         joint = combined(self.fit.measured[anchors] + shift, doubt)
         noise = self.fit.runs[run].noise(FIGURES[figure]) ** 2
-        changed = {group: float(joint.weights @ [each.get(group, np.zeros(len(FIGURES)))[figure] for each in between])
-                   for group in {group for each in between for group in each}}  # fmt: skip
-        rel = self.calibration.discrepancy.rel
-        known = sum((rel(*group, engagement=figure == ENGAGEMENT) * change) ** 2 for group, change in changed.items())
+        parts = {group: float(joint.weights @ [each.get(group, np.zeros(len(FIGURES)))[figure] for each in between])
+                 for group in {group for each in between for group in each}}  # fmt: skip
+        tellings = {group: self.calibration.discrepancy.of(group, TOLD[figure]) for group in parts if figure in TOLD}
+        known = sum((told.rel**2 + told.factor_sd**2) * parts[group] ** 2 for group, told in tellings.items())
         total = joint.variance + noise
+        nearest = runs[int(np.argmax(joint.weights))]
         return _Told(
-            float(self.fit.measured[place] - joint.value), max(noise, total - known), total,
-            {group: change for group, change in changed.items() if group},
+            float(self.fit.measured[place] - joint.value), float(joint.weights @ shift), max(noise, total - known),
+            total, parts, self.fit.swap(nearest, run),
         )  # fmt: skip
-
-
-def _less(one: Shares, other: Shares) -> Shares:
-    """The shares of the change from the second to the first, both given from the base."""
-    zero = np.zeros(len(FIGURES))
-    return {group: one.get(group, zero) - other.get(group, zero) for group in {**one, **other}}

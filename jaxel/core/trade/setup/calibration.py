@@ -1,8 +1,8 @@
 """A machine's model as its runs left it, and what the next set-up will do, anchored on what was measured.
 
-The next set-up is what was measured plus the predicted change: the model's own offset cancels, and what is left to
-doubt is the noise of the run, the parameters' part in the change, and a share of each part changed by which the model
-is known to be wrong.
+The next set-up is what was measured plus the predicted change, each part's share of it told by its factor: the model's
+own offset cancels, and what is left to doubt is the noise of the run, the parameters' part in the change, and a share
+of each part changed by which the model is known to be wrong. Without a run it is the fitted set-up plus that change.
 """
 
 from collections.abc import Sequence
@@ -18,7 +18,7 @@ from jaxel.core.mechanism.equilibrium.shift import SHIFT_WINDOW
 from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.numerics.uncertainty import combined
 
-from .discrepancy import Discrepancy, floor_rpm, kind_of
+from .discrepancy import Discrepancy, Figure, floor_rpm, kind_of
 from .evidence import Input, effects_on, inputs, model_inputs
 from .figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, NODES, SLOPE, figures_of
 from .parts import Group, coalitions, differing, grouped, shapley
@@ -26,13 +26,15 @@ from .parts import Group, coalitions, differing, grouped, shapley
 ANCHORED = (ENGAGEMENT, MEAN, FULL_SHIFT)
 """The figures that predictions anchor on runs."""
 
-RPM_FIGURES = (ENGAGEMENT, MEAN, SLOPE, FULL_SHIFT)
+TOLD: dict[int, Figure] = {ENGAGEMENT: "engagement", MEAN: "shift", SLOPE: "shift", FULL_SHIFT: "full_shift"}
+"""How changes of each figure are told; those of a ratio take no factor and are not in doubt by what was changed."""
 
 MIDDLE = sum(SHIFT_WINDOW) / 2
 """Where on the curve the mean's deviation stands."""
 
 Shares = dict[Group, Array]
-"""Signed share of each group of parts in the change from one set-up to another, of every figure [6]."""
+"""Signed share of each group of parts in the change from one set-up to another, of every figure [6], as the model has
+it: without its factor."""
 
 
 @dataclass(frozen=True)
@@ -85,10 +87,10 @@ class Calibration:
     discrepancy: Discrepancy
 
     @classmethod
-    def none(cls, base: SetupDocument) -> "Calibration":
-        """A machine without a run: the priors alone."""
+    def none(cls, base: SetupDocument, discrepancy: Discrepancy | None = None) -> "Calibration":
+        """A machine without a run, `base` fitted: the priors alone, and how the workshop's changes are told."""
         fitted = tuple(Fitted(each, each.path.removeprefix("model.")) for each in model_inputs(base))
-        return cls(base, (), fitted, np.eye(len(fitted)), Discrepancy())
+        return cls(base, (), fitted, np.eye(len(fitted)), discrepancy or Discrepancy.of_the_study())
 
     @cached_property
     def anchors(self) -> list[Anchor]:
@@ -109,10 +111,11 @@ class Calibration:
         return document
 
     def estimates(self, documents: Sequence[SetupDocument], nodes: int = NODES) -> list[Estimate]:
-        """What set-ups of the machine will do: what was measured plus the predicted change, or the bare model where
-        nothing was.
+        """What set-ups of the machine will do: what was measured plus the change told, or the fitted set-up's bare
+        figures plus that where nothing was.
 
-            V_ij = δ_ij·noise_i² + 15² + J_i C J_jᵀ + Σ_part rel_part²·Δ_part,i·Δ_part,j
+            D_i = Σ_part b_part·Δ_part,i
+            V_ij = δ_ij·noise_i² + 8² + J_i C J_jᵀ + Σ_part (rel_part² + s_part²)·Δ_part,i·Δ_part,j
 
         Parameters: `documents` [k]; `nodes` of the curve. Raises InvalidValue where one cannot work or is of another
         machine.
@@ -128,40 +131,53 @@ class Calibration:
         spread = _Spread(self, known)
         told = [spread.rows(each, of.values) for each, of in zip(known, effects, strict=True)]
         values, run_effects = found.values[of_run], [told[place] for place in of_run]
+        origins, places = distinct([*ridden, self.base] if self._stands_on_base else ridden)
+        changes = self.shares([(each, document) for document in documents for each in origins])
         estimates = []
-        for index, document in enumerate(documents, start=len(ridden)):
-            each_share = self.shares([(each, document) for each in ridden])
-            shares = [each_share[place] for place in of_run]
-            curve = spread.deviation(spread.rows(known[index], effects[index].curve))
+        for place in range(len(ridden), len(everything)):
+            index = place - len(ridden)
+            to = changes[index * len(origins) : (index + 1) * len(origins)]
+            shares = [to[run] for run in of_run]
+            curve = spread.deviation(spread.rows(known[place], effects[place].curve))
             estimates.append(
-                self._estimate(values, run_effects, shares, found.values[index], told[index], curve, spread)
-            )
+                self._estimate(
+                    values, run_effects, shares, to[places[-1]] if self._stands_on_base else {},
+                    found.values[place], told[place], curve, spread,
+                )
+            )  # fmt: skip
         return estimates
 
+    @property
+    def _stands_on_base(self) -> bool:
+        """Whether some figure was never measured: it stands on the fitted set-up's bare one."""
+        return any(all(FIGURES[figure] not in run.measured for run in self.runs) for figure in ANCHORED)
+
     def _estimate(
-        self, values: Array, run_effects: list[Array], shares: list[Shares], bare: Array, effects: Array,
-        curve_sd: Array, spread: "_Spread",
+        self, values: Array, run_effects: list[Array], shares: list[Shares], from_base: Shares, bare: Array,
+        effects: Array, curve_sd: Array, spread: "_Spread",
     ) -> Estimate:  # fmt: skip
-        """One set-up's estimate; effects [inputs, 6] of the runs' set-ups and of its own."""
-        told = {}
+        """One set-up's estimate; effects [inputs, 6] of the runs' set-ups and of its own, shares of the change to it
+        from each run's set-up and from the base."""
+        told, unmeasured = {}, bare + self.beyond(from_base)
         for figure in ANCHORED:
             rows = [index for index, run in enumerate(self.runs) if FIGURES[figure] in run.measured]
             if not rows:
                 error = effects[:, figure]
-                told[figure] = (float(bare[figure]), spread.variance(error) + floor_rpm() ** 2, error)
+                told[figure] = (float(unmeasured[figure]), spread.variance(error) + floor_rpm() ** 2, error)
                 continue
             measured = np.array([self.runs[row].measured[FIGURES[figure]] for row in rows])
             changes = np.array([effects[:, figure] - run_effects[row][:, figure] for row in rows])
             covariance = self.noise(rows, figure, [shares[row] for row in rows]) + spread.between(changes)
-            joint = combined(measured + bare[figure] - values[rows, figure], covariance)
+            beyond = np.array([self.beyond(shares[row])[figure] for row in rows])
+            joint = combined(measured + bare[figure] - values[rows, figure] + beyond, covariance)
             told[figure] = (joint.value, joint.variance, joint.weights @ changes)
         (bite, bite_var, bite_error), (mean, mean_var, mean_error), (full, full_var, _) = told.values()
         anchored = {figure: any(FIGURES[figure] in run.measured for run in self.runs) for figure in ANCHORED}
         if anchored[MEAN] != anchored[FULL_SHIFT]:
             # The curve was measured at one place: it moves as a whole.
             mean, full = (
-                (mean, float(bare[FULL_SHIFT]) + mean - float(bare[MEAN])) if anchored[MEAN]
-                else (float(bare[MEAN]) + full - float(bare[FULL_SHIFT]), full)
+                (mean, float(unmeasured[FULL_SHIFT]) + mean - float(unmeasured[MEAN])) if anchored[MEAN]
+                else (float(unmeasured[MEAN]) + full - float(unmeasured[FULL_SHIFT]), full)
             )  # fmt: skip
         if anchored[MEAN] or anchored[FULL_SHIFT]:
             done = np.linspace(0.0, 1.0, len(curve_sd))
@@ -176,23 +192,44 @@ class Calibration:
     def noise(self, rows: Sequence[int], figure: int, shares: Sequence[Shares]) -> Array:
         """What runs' figures are in doubt by beside the parameters, given each one's shares of a change."""
         noise = np.diag([self.runs[row].noise(FIGURES[figure]) ** 2 for row in rows])
-        if figure not in RPM_FIGURES:
+        if figure not in TOLD:
             return noise
         return noise + floor_rpm() ** 2 + discrepancy_between(self.discrepancy, figure, shares)
+
+    def beyond(self, shares: Shares) -> Array:
+        """What the factors add to a change as the model has it, Σ (b − 1)·Δ of every figure [6]."""
+        added = np.zeros(len(FIGURES))
+        for group, change in shares.items():
+            for figure, told in TOLD.items():
+                added[figure] += (self.discrepancy.of(group, told).factor - 1) * change[figure]
+        return added
+
+    def told_shares(self, shares: Shares) -> Shares:
+        """Shares of a change as they are told, b·Δ, that sum to the change told."""
+        return {group: change + self.beyond({group: change}) for group, change in shares.items()}
+
+    def changes(self, origin: SetupDocument, documents: Sequence[SetupDocument]) -> Array:
+        """The change from one set-up to each of others as it is told, D of every figure [k, 6]; NaN to one that cannot
+        work."""
+        split = self.shares([(origin, each) for each in documents])
+        return np.array([sum(self.told_shares(each).values(), np.zeros(len(FIGURES))) for each in split])
 
     def shares(self, pairs: Sequence[tuple[SetupDocument, SetupDocument]]) -> list[Shares]:
         """Shares of the change from one set-up of each pair to the other, at the fitted parameters."""
         split = [grouped(differing(*pair), kind_of) for pair in pairs]
         made = [
-            coalitions(self.applied(one), self.applied(other), groups)
+            coalitions(self.applied(one), self.applied(other), groups) if groups else []
             for (one, other), groups in zip(pairs, split, strict=True)
         ]
         found = figures_of([document for each in made for document in each]).values
-        shares, at = [], 0
+        shares: list[Shares] = []
+        at = 0
         for groups, documents in zip(split, made, strict=True):
             worth = found[at : at + len(documents)]
             at += len(documents)
-            if np.isnan(worth).any():  # a selection in between cannot work: all that changed is one part
+            if not groups or np.isnan(worth[0]).any():  # nothing changed, or there was no clutch to change from
+                shares.append({})
+            elif np.isnan(worth).any():  # a selection in between cannot work: all that changed is one part
                 shares.append({tuple(part for group in groups for part in group): worth[-1] - worth[0]})
             else:
                 shares.append(dict(zip(groups, shapley(worth), strict=True)))
@@ -200,12 +237,12 @@ class Calibration:
 
 
 def discrepancy_between(discrepancy: Discrepancy, figure: int, shares: Sequence[Shares]) -> Array:
-    """Σ_part rel_part²·Δ_part,i·Δ_part,j of one figure [n, n, rpm²]; of parts swapped together the largest share."""
+    """Σ_part (rel_part² + s_part²)·Δ_part,i·Δ_part,j of one figure [n, n, rpm²], Δ without its factor."""
     total = np.zeros((len(shares), len(shares)))
     for group in {group for each in shares for group in each}:
-        rel = discrepancy.rel(*group, engagement=figure == ENGAGEMENT)
+        told = discrepancy.of(group, TOLD[figure])
         change = np.array([each[group][figure] if group in each else 0.0 for each in shares])
-        total += rel**2 * np.outer(change, change)
+        total += (told.rel**2 + told.factor_sd**2) * np.outer(change, change)
     return total
 
 

@@ -1,11 +1,12 @@
-"""How wrong the model is in ways its parameters do not know: a share of every change, by what was changed.
+"""How the model tells a change: the factor by which it is known to tell some too strong or too weak, and how far it
+misses beyond that, by what was changed.
 
-The shares come from a study; as a workshop's own predictions are scored they are estimated anew, shrunk towards it.
+Both come from a study; as a workshop's own predictions are scored they are estimated anew, shrunk towards it.
 """
 
 import tomllib
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 from typing import Annotated, Literal
@@ -17,17 +18,40 @@ from jaxel.core.formats.reading import Part, validate
 ROUNDS = 40
 """Of expectation and maximisation; each halves what is left, or better."""
 
+Figure = Literal["engagement", "shift", "full_shift"]
+"""What a change is told of: where it bites, the mean and slope of the shift, its end."""
+
+FIGURES: tuple[Figure, ...] = ("engagement", "shift", "full_shift")
+
+Positive = Annotated[float, Field(gt=0)]
+
+
+class _Factor(Part):
+    shift: Positive
+    full_shift: Positive
+    engagement: Positive
+
 
 class _Rel(Part):
-    parts: list[str]
-    engagement: Annotated[float, Field(ge=0)]
     shift: Annotated[float, Field(ge=0)]
+    engagement: Annotated[float, Field(ge=0)]
+
+
+class _Change(Part):
+    name: str
+    parts: list[str]
+    factor: _Factor
+    rel: _Rel
 
 
 class _File(Part):
-    floor_rpm: Annotated[float, Field(gt=0)]
-    prior_scores: Annotated[float, Field(gt=0)]
-    rel: dict[str, _Rel]
+    floor_rpm: Positive
+    prior_scores: Positive
+    factor_sd: Positive
+    least_scores: Annotated[int, Field(ge=1)]
+    lowest_factor: Positive
+    highest_factor: Positive
+    change: dict[str, _Change]
 
 
 @cache
@@ -43,8 +67,14 @@ def floor_rpm() -> float:
 
 
 @cache
+def least_scores() -> int:
+    """Scores of a kind of change from which its factor is a workshop's own."""
+    return _file().least_scores
+
+
+@cache
 def _kinds() -> dict[str, str]:
-    return {part: name for name, each in _file().rel.items() for part in each.parts}
+    return {part: name for name, each in _file().change.items() for part in each.parts}
 
 
 def kind_of(part: str) -> str:
@@ -56,80 +86,218 @@ def kind_of(part: str) -> str:
     return _kinds()["load" if part.startswith("load:") else part]
 
 
-@dataclass(frozen=True)
-class Discrepancy:
-    """The share of a change by which a prediction of it is wrong, one standard deviation [-].
+def kind_name(kind: str) -> str:
+    """What a hand calls a kind of change.
 
-    `shift` and `engagement` by kind of change; `origin`, the study's or a workshop's own; `scored`, changes it is
-    estimated from.
+    >>> kind_name("air")
+    'air and power'
+    """
+    return _file().change[kind].name
+
+
+@dataclass(frozen=True)
+class Telling:
+    """How a change of one kind is told for one figure.
+
+    `factor` b on the predicted change and its standard deviation `factor_sd`; `rel`, the miss as a share of the change
+    before the factor, one standard deviation [-].
     """
 
-    engagement: Mapping[str, float] = field(default_factory=lambda: {k: r.engagement for k, r in _file().rel.items()})
-    shift: Mapping[str, float] = field(default_factory=lambda: {k: r.shift for k, r in _file().rel.items()})
-    origin: Literal["study", "workshop"] = "study"
-    scored: int = 0
+    factor: float
+    factor_sd: float
+    rel: float
 
-    def rel(self, *parts: str, engagement: bool) -> float:
-        """The share for a part, or for parts swapped together the largest of theirs; 0 for none."""
-        of = self.engagement if engagement else self.shift
-        return max((of[kind_of(part)] for part in parts), default=0.0)
+
+@cache
+def study() -> Mapping[tuple[str, Figure], Telling]:
+    """How every kind of change is told before a workshop has scored any."""
+    file = _file()
+    return {
+        (kind, figure): Telling(
+            getattr(each.factor, figure),
+            file.factor_sd,
+            each.rel.engagement if figure == "engagement" else each.rel.shift,
+        )
+        for kind, each in file.change.items()
+        for figure in FIGURES
+    }
+
+
+@dataclass(frozen=True)
+class Discrepancy:
+    """How changes are told, by kind and figure; `scored`, how many scores of each kind that stands on."""
+
+    tellings: Mapping[tuple[str, Figure], Telling]
+    scored: Mapping[str, int]
+
+    @classmethod
+    def of_the_study(cls) -> "Discrepancy":
+        return cls(study(), {})
+
+    def of(self, parts: Iterable[str], figure: Figure) -> Telling:
+        """How the change of a part is told; of parts swapped together by the mean factor and the largest miss."""
+        found = [self.tellings[kind, figure] for kind in dict.fromkeys(kind_of(part) for part in parts)]
+        return Telling(
+            sum(each.factor for each in found) / len(found),
+            max(each.factor_sd for each in found),
+            max(each.rel for each in found),
+        )
+
+    def own(self, kind: str) -> bool:
+        """Whether a kind's factor is the workshop's own."""
+        return self.scored.get(kind, 0) >= least_scores()
+
+    def words(self, kind: str) -> str:
+        """How a kind of change is told, with its origin.
+
+        >>> Discrepancy.of_the_study().words("helix")
+        'shift told at 75 %, engagement as predicted; from a simulation study'
+        """
+        shift, engagement = (self.tellings[kind, figure].factor for figure in ("shift", "engagement"))
+        if _percent(shift) == _percent(engagement):
+            told = "told as predicted" if _percent(shift) == 100 else f"told at {_percent(shift)} %"
+        else:
+            told = f"shift {_at(shift)}, engagement {_at(engagement, first=False)}"
+        count = self.scored.get(kind, 0)
+        return f"{told}; {f'of your own, {count} scores' if self.own(kind) else 'from a simulation study'}"
+
+
+def _percent(factor: float) -> int:
+    return round(factor * 100)
+
+
+def _at(factor: float, *, first: bool = True) -> str:
+    if _percent(factor) == 100:
+        return "told as predicted" if first else "as predicted"
+    return f"{'told ' if first else ''}at {_percent(factor)} %"
 
 
 @dataclass(frozen=True)
 class Score:
     """A prediction of a change that was then measured.
 
-    `engagement`, whether it is the engagement's, else the shift's; `changes` [rpm] by kind of change, root of the sum
-    of squares; `miss` [rpm], measured less predicted; `variance` [rpm²] of the miss from noise and parameters.
+    `figure`; `changes` [rpm] as predicted before the run, signed and without factors, by kind; `told` [rpm], what was
+    predicted of it with the study's factors; `measured` [rpm]; `variance` [rpm²] of the miss from noise and parameters;
+    `swap`, by which the same two parts on one machine are known, whichever way they were swapped.
     """
 
-    engagement: bool
+    figure: Figure
     changes: Mapping[str, float]
-    miss: float
+    told: float
+    measured: float
     variance: float
+    swap: str = ""
 
 
-def estimated(scores: Sequence[Score], study: Discrepancy | None = None) -> Discrepancy:
-    """The shares anew from scored predictions, shrunk towards the study's.
+def estimated(scores: Sequence[Score]) -> Discrepancy:
+    """Factors and shares anew from scored predictions, shrunk towards the study's.
 
-    Each miss is a sum of independent errors, rel_k·Δ_k of every kind changed and the rest; their variances are found by
-    expectation and maximisation, the study counting as so many scores of each kind:
+    Each figure by itself, of every kind the factor first and once: with t_s what was measured less what the study's
+    factors tell of all other kinds, Δ_s the kind's own change without factor, v_s its noise and parameter variance,
+
+        w_s = 1/(v_s + Σ_k rel_k²·Δ_k²)
+        b = (b₀/s₀² + Σ w_s·Δ_s·t_s)/(1/s₀² + Σ w_s·Δ_s²),  s_b² = 1/(1/s₀² + Σ w_s·Δ_s²)
+
+    held within its bounds. Then the shares, from what is missed after b: each miss is a sum of independent errors,
+    rel_k·Δ_k of every kind changed and the rest, whose variances are found by expectation and maximisation, the study
+    counting as so many scores of each kind:
 
         rel_k² = (ν·rel₀² + Σ E[ε_k²|miss]/Δ_k²)/(ν + n_k),   E[ε_k²|miss] = v_k − v_k²/V + (v_k/V)²·miss²
 
-    Engagement and shift share one factor on the study's shares. Kinds of which none was scored keep theirs.
+    All figures share one multiple of the study's shares. Kinds of which none was scored keep theirs.
 
-    >>> estimated([Score(False, {"helix": 100.0}, 35.0, 0.0)] * 50).shift["helix"]
-    0.35
+    >>> often = [Score("shift", {"helix": 100.0}, 75.0, 50.0, 100.0, str(n)) for n in range(200)]
+    >>> round(estimated(often).of(["helix"], "shift").factor, 2)
+    0.5
 
-    Reference: A. P. Dempster, N. M. Laird, D. B. Rubin, "Maximum likelihood from incomplete data via the EM algorithm",
-    J. R. Statist. Soc. B 39 (1977); shrinkage as a scaled inverse-χ² prior.
+    Reference: Bayes' rule for a normal mean with known variances, the study's factor as its prior; A. P. Dempster,
+    N. M. Laird, D. B. Rubin, "Maximum likelihood from incomplete data via the EM algorithm", J. R. Statist. Soc. B 39
+    (1977); shrinkage as a scaled inverse-χ² prior.
     """
-    study = study or Discrepancy()
-    weight = _file().prior_scores
-    factors = dict.fromkeys(study.shift, 1.0)  # on rel², of each kind
-    told = [(each, _variances(each, study)) for each in scores]
-    for _ in range(ROUNDS):
-        sums, counts = dict.fromkeys(factors, 0.0), dict.fromkeys(factors, 0)
-        for score, unit in told:
-            total = score.variance + sum(factors[kind] * of for kind, of in unit.items())
-            for kind, of in unit.items():
-                v = factors[kind] * of
-                sums[kind] += (v - v * v / total + (v / total * score.miss) ** 2) / of
-                counts[kind] += 1
-        factors = {kind: (weight + sums[kind]) / (weight + counts[kind]) for kind in factors}
-    if not any(unit for _, unit in told):
-        return study
+    once = _once(scores)
+    if not any(_changed(each) for each in once):
+        return Discrepancy.of_the_study()
+    tellings = dict(study())
+    for kind, figure in study():
+        tellings[kind, figure] = _with_factor(kind, figure, [each for each in once if each.figure == figure])
+    shares = _shares(once, tellings)
+    counted = {kind: max(_count(once, kind, figure) for figure in FIGURES) for kind in _file().change}
     return Discrepancy(
-        {kind: rel * factors[kind] ** 0.5 for kind, rel in study.engagement.items()},
-        {kind: rel * factors[kind] ** 0.5 for kind, rel in study.shift.items()},
-        "workshop",
-        sum(bool(unit) for _, unit in told),
+        {key: replace(each, rel=each.rel * shares[key[0]]) for key, each in tellings.items()},
+        {kind: count for kind, count in counted.items() if count},
     )
 
 
-def _variances(score: Score, study: Discrepancy) -> dict[str, float]:
-    """The variance of each kind's error by the study's share [rpm²]."""
-    of = study.engagement if score.engagement else study.shift
-    found = {kind: (of[kind] * change) ** 2 for kind, change in score.changes.items()}
-    return {kind: variance for kind, variance in found.items() if variance > 0}
+def _once(scores: Sequence[Score]) -> list[Score]:
+    """The scores, those of the same two parts on one machine as one: their mean, as sure as one of them."""
+    groups: dict[tuple[str, str], list[Score]] = {}
+    for place, each in enumerate(scores):
+        groups.setdefault((each.figure, each.swap or f"{place}"), []).append(each)
+    return [_mean(each) for each in groups.values()]
+
+
+def _mean(scores: Sequence[Score]) -> Score:
+    """The mean of scores of one swap, each the way round of the first."""
+    first = scores[0]
+    if len(scores) == 1:
+        return first
+    signs = [1.0 if each.told * first.told >= 0 else -1.0 for each in scores]
+    count = len(scores)
+    kinds = {kind for each in scores for kind in each.changes}
+    return replace(
+        first,
+        changes={
+            kind: sum(sign * each.changes.get(kind, 0.0) for sign, each in zip(signs, scores, strict=True)) / count
+            for kind in kinds
+        },
+        told=sum(sign * each.told for sign, each in zip(signs, scores, strict=True)) / count,
+        measured=sum(sign * each.measured for sign, each in zip(signs, scores, strict=True)) / count,
+        variance=sum(each.variance for each in scores) / count,
+    )
+
+
+def _changed(score: Score) -> bool:
+    return any(change for change in score.changes.values())
+
+
+def _count(scores: Sequence[Score], kind: str, figure: Figure) -> int:
+    return sum(1 for each in scores if each.figure == figure and each.changes.get(kind))
+
+
+def _with_factor(kind: str, figure: Figure, scores: Sequence[Score]) -> Telling:
+    """How a kind is told for a figure once its factor is estimated anew."""
+    file, before = _file(), study()[kind, figure]
+    precision = 1 / before.factor_sd**2
+    weighted = before.factor * precision
+    for each in scores:
+        change = each.changes.get(kind, 0.0)
+        missed = sum((study()[other, figure].rel * of) ** 2 for other, of in each.changes.items())
+        weight = 1 / (each.variance + missed)
+        weighted += weight * change * (each.measured - each.told + before.factor * change)
+        precision += weight * change**2
+    factor = min(max(weighted / precision, file.lowest_factor), file.highest_factor)
+    return replace(before, factor=factor, factor_sd=precision**-0.5)
+
+
+def _shares(scores: Sequence[Score], tellings: Mapping[tuple[str, Figure], Telling]) -> dict[str, float]:
+    """What the study's shares are multiplied by, by kind."""
+    told = []
+    for each in scores:
+        unit = {kind: (study()[kind, each.figure].rel * change) ** 2 for kind, change in each.changes.items()}
+        moved = sum(
+            (tellings[kind, each.figure].factor - study()[kind, each.figure].factor) * change
+            for kind, change in each.changes.items()
+        )
+        told.append((each.measured - each.told - moved, each.variance, {k: v for k, v in unit.items() if v > 0}))
+    weight = _file().prior_scores
+    shares = dict.fromkeys(_file().change, 1.0)  # on rel², of each kind
+    for _ in range(ROUNDS):
+        sums, counts = dict.fromkeys(shares, 0.0), dict.fromkeys(shares, 0)
+        for miss, variance, unit in told:
+            total = variance + sum(shares[kind] * of for kind, of in unit.items())
+            for kind, of in unit.items():
+                v = shares[kind] * of
+                sums[kind] += (v - v * v / total + (v / total * miss) ** 2) / of
+                counts[kind] += 1
+        shares = {kind: (weight + sums[kind]) / (weight + counts[kind]) for kind in shares}
+    return {kind: share**0.5 for kind, share in shares.items()}

@@ -301,10 +301,14 @@ def effects_on(
     for index, inputs in enumerate(uncertain):
         rows = slice(at, at + 2 * len(inputs))
         effects.append(
-            Figures(_half(found.values[rows], found.values[index]), _half(found.curve[rows], found.curve[index]))
+            Figures(
+                _half(found.values[rows], found.values[index]),
+                _half(found.curve[rows], found.curve[index]),
+                found.slips[rows],
+            )
         )
         at = rows.stop
-    return Figures(found.values[:count], found.curve[:count]), effects
+    return Figures(found.values[:count], found.curve[:count], found.slips[:count]), effects
 
 
 def _half(sides: Array, here: Array) -> Array:

@@ -9,7 +9,7 @@ import numpy as np
 from jaxel.core.formats.run.runs import RunFigure
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.equilibrium.batch import shifts
-from jaxel.core.mechanism.numerics.tables import Array
+from jaxel.core.mechanism.numerics.tables import Array, Mask
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
 from jaxel.core.units import RPM
 
@@ -24,10 +24,15 @@ NODES = 21
 
 @dataclass(frozen=True)
 class Figures:
-    """What k set-ups do, NaN where one cannot work: `values` [k, 6] in the order of FIGURES, `curve` [k, n, rpm]."""
+    """What k set-ups do, NaN where one cannot work: `values` [k, 6] in the order of FIGURES, `curve` [k, n, rpm].
+
+    The shift's are of the speed that balances the belt, a smooth function of everything; where the secondary `slips` in
+    the shift window [k] the engine runs past it.
+    """
 
     values: Array
     curve: Array
+    slips: Mask
 
 
 def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figures:
@@ -35,13 +40,15 @@ def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figure
     cores = [core_or_none(each) for each in documents]
     works = [core for core in cores if core is not None]
     values, curve = np.full((len(cores), len(FIGURES)), np.nan), np.full((len(cores), nodes), np.nan)
+    slips = np.zeros(len(cores), bool)
     if works:
         found = shifts(works, nodes)
         at = np.array([core is not None for core in cores])
         speeds = np.column_stack([found.bite, found.mean, found.slope, found.full_shift]) / RPM
         values[at] = np.column_stack([speeds, found.low_ratio, found.high_ratio])
-        curve[at] = found.speed / RPM
-    return Figures(values, curve)
+        curve[at] = found.held / RPM
+        slips[at] = found.slips
+    return Figures(values, curve, slips)
 
 
 def core_or_none(document: SetupDocument) -> Drivetrain | None:

@@ -1,6 +1,7 @@
 """What a hand swaps whole: the parts in which two set-ups of a machine differ, and what each does of the difference."""
 
 from collections.abc import Callable, Sequence
+from hashlib import sha256
 from itertools import combinations
 from math import factorial
 
@@ -63,6 +64,16 @@ def differing(one: SetupDocument, other: SetupDocument) -> list[str]:
     return found + [
         name for name, paths in PATHS.items() if any(value_at(one, path) != value_at(other, path) for path in paths)
     ]
+
+
+def swap_of(one: SetupDocument, other: SetupDocument) -> str:
+    """A digest of what two set-ups have otherwise, the same whichever of them comes first."""
+    held = sorted(
+        "\n".join(repr(_loads(each).get(name.removeprefix("load:")) if name.startswith("load:")
+                       else [value_at(each, path) for path in PATHS[name]]) for name in differing(one, other))
+        for each in (one, other)
+    )  # fmt: skip
+    return sha256("\n\n".join(held).encode()).hexdigest()[:16]
 
 
 def with_parts(document: SetupDocument, other: SetupDocument, parts: Sequence[str]) -> SetupDocument:

@@ -8,7 +8,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.prediction import PredictionDocument, WorthFigures, prediction_document
 from jaxel.core.formats.setup.setup import SetupDocument
-from jaxel.core.mechanism.equilibrium.shift import Prediction, ShiftCurve, predict, window
+from jaxel.core.mechanism.equilibrium.shift import Prediction, ShiftCurve, predict, window, window_mean
 from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.numerics.uncertainty import Band
 from jaxel.core.units import RPM
@@ -30,11 +30,11 @@ def predicted(
 ) -> PredictionDocument:
     """What a set-up will do.
 
-    Parameters: `calibration` of its machine, None where it was never measured; `points` of the curve; `backshift`,
-    whether to add the curve on which it shifts back; `banded`, whether to say how sure; `worth`, what it would be
-    worth to measure each of its numbers, before any run; `estimate` of this very set-up at these points, where it is
-    known already. Raises InvalidValue where its parts do not fit together, it is of another machine than the
-    calibration, or worth is asked for beside one.
+    Parameters: `calibration` of its machine, None where it was never measured and this is the fitted set-up; `points` of
+    the curve; `backshift`, whether to add the curve on which it shifts back; `banded`, whether to say how sure;
+    `worth`, what it would be worth to measure each of its numbers, before any run; `estimate` of this very set-up at
+    these points, where it is known already. Raises InvalidValue where its parts do not fit together, it is of another
+    machine than the calibration, or worth is asked for beside one.
     """
     if calibration and worth:
         raise InvalidValue("worth", "is told before any run: leave the calibration out")
@@ -43,8 +43,8 @@ def predicted(
         (estimate,) = known.estimates([document], points)
     with in_document_terms():
         prediction = predict(known.applied(document).core(), points, backshift=backshift)
-    if known.runs and estimate:
-        prediction = _anchored(prediction, estimate)
+    if estimate and (known.runs or known.base.bare() != document.bare()):
+        prediction = anchored(prediction, estimate)
     found = prediction_document(prediction, _band(estimate) if estimate else None, exact=document.evidence is None)
     return found.model_copy(
         update={
@@ -54,32 +54,35 @@ def predicted(
     )
 
 
-def predicted_quickly(document: SetupDocument, calibration: Calibration, standing: Estimate) -> PredictionDocument:
-    """What a set-up will do, without its band and backshift: moved as far from the bare model as a set-up near it was.
+def predicted_quickly(
+    document: SetupDocument, calibration: Calibration, origin: SetupDocument, standing: Estimate
+) -> PredictionDocument:
+    """What a set-up will do, without its band and backshift: what one near it does, plus the change told.
 
-    Exact where one run anchors the machine; with several, whose weights depend on what was changed, some rpm off.
-    Parameters: `standing`, the estimate at 41 nodes of the set-up it was changed from. Raises InvalidValue.
+    Exact where one run anchors the machine and one part is changed; else some rpm off.
+    Parameters: `origin`, the set-up it was changed from, and `standing`, the estimate of that at 41 nodes. Raises
+    InvalidValue.
     """
     with in_document_terms():
         prediction = predict(calibration.applied(document).core(), 41)
-    bare = standing.bare[[ENGAGEMENT, MEAN, FULL_SHIFT]]
-    off = np.array([standing.engagement, standing.mean, standing.full_shift]) - bare
-    bite, mean, full = (prediction.engagement.bite, prediction.shift.mean, prediction.shift.full_shift)
-    moved = replace(
-        standing,
-        engagement=bite / RPM + float(off[0]), mean=mean / RPM + float(off[1]), full_shift=full / RPM + float(off[2]),
-    )  # fmt: skip
-    return prediction_document(_anchored(prediction, moved), exact=document.evidence is None)
+    figures = [ENGAGEMENT, MEAN, FULL_SHIFT]
+    off = np.array([standing.engagement, standing.mean, standing.full_shift]) - standing.bare[figures]
+    (changes,) = calibration.shares([(origin, document)])
+    bare = np.array([prediction.engagement.bite, *_held(prediction.shift)]) / RPM
+    bite, mean, full = (bare + off + calibration.beyond(changes)[figures]).tolist()
+    moved = replace(standing, engagement=bite, mean=mean, full_shift=full)
+    return prediction_document(anchored(prediction, moved), exact=document.evidence is None)
 
 
-def _anchored(prediction: Prediction, estimate: Estimate) -> Prediction:
+def anchored(prediction: Prediction, estimate: Estimate) -> Prediction:
     """The prediction moved onto its estimate: touch with bite, the curve linearly in travel to mean and full shift."""
     bite = estimate.engagement * RPM - prediction.engagement.bite
     engagement = replace(
         prediction.engagement, touch=prediction.engagement.touch + bite, bite=prediction.engagement.bite + bite
     )
     shift = prediction.shift
-    mean, full = estimate.mean * RPM - shift.mean, estimate.full_shift * RPM - shift.full_shift
+    held_mean, held_full = _held(shift)
+    mean, full = estimate.mean * RPM - held_mean, estimate.full_shift * RPM - held_full
     done = np.linspace(0.0, 1.0, len(shift.speed))
     middle = float(done[window(len(done))].mean())
     slope = (full - mean) / (1 - middle)
@@ -90,10 +93,21 @@ def _anchored(prediction: Prediction, estimate: Estimate) -> Prediction:
     )
 
 
+def _held(curve: ShiftCurve) -> tuple[float, float]:
+    """Mean and end of the speeds that balance the belt [rad/s], of which estimates are."""
+    return float(window_mean(curve.held)), float(curve.held[-1])
+
+
 def _moved(curve: ShiftCurve, offset: Array) -> ShiftCurve:
     speed = curve.speed + offset
     by = speed / curve.speed
-    return replace(curve, speed=speed, vehicle_speed=curve.vehicle_speed * by, belt_speed=curve.belt_speed * by)
+    return replace(
+        curve,
+        speed=speed,
+        held=curve.held + offset,
+        vehicle_speed=curve.vehicle_speed * by,
+        belt_speed=curve.belt_speed * by,
+    )
 
 
 def _band(estimate: Estimate) -> Band:

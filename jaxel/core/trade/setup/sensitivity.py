@@ -10,7 +10,9 @@ from jaxel.core.mechanism.equilibrium.batch import shifts
 from jaxel.core.units import FOOT, METRIC, RPM, Units
 
 from ..kinds.kinds import NOT_STATED, Kinds
+from .discrepancy import FIGURES, Discrepancy
 from .figures import NODES
+from .parts import differing
 from .slot import Number, Slot, step_of
 from .slots import slots, with_numbers
 
@@ -53,13 +55,15 @@ class _Pair:
     spread: float = 0.0
 
 
-def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED, units: Units = METRIC) -> list[Sensitivity]:
-    """Change of the figures per step of every slot, of the belt's width and of the altitude.
+def sensitivities(
+    document: SetupDocument, kinds: Kinds = NOT_STATED, units: Units = METRIC, told: Discrepancy | None = None
+) -> list[Sensitivity]:
+    """Change of the figures per step of every slot, of the belt's width and of the altitude, told by its factor.
 
     Central differences, (y(p + h) − y(p − h))/2h with half a step for h; one-sided at the end of a slot's
     range. A slot that cannot move either way is left out. All sides are solved in one call.
 
-    Parameters: `units`, the hand's, of whose numbers one step is taken.
+    Parameters: `units`, the hand's, of whose numbers one step is taken; `told`, how changes are, None as by the study.
 
     Raises InvalidValue where the set-up itself cannot work.
 
@@ -71,6 +75,7 @@ def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED, units: Uni
     Reference: central difference quotient, error O(h²).
     """
     document.core()
+    known = told or Discrepancy.of_the_study()
     pairs = [
         _of_number(document, slot, number, units)
         for slot in slots(document, kinds)
@@ -85,7 +90,10 @@ def sensitivities(document: SetupDocument, kinds: Kinds = NOT_STATED, units: Uni
     for index, pair in enumerate(moved):
         if sides.valid[2 * index] and sides.valid[2 * index + 1]:
             per_step = pair.step / (pair.above[1] - pair.below[1])
-            bite, mean, full = ((figures[2 * index + 1] - figures[2 * index]) * per_step).tolist()
+            parts = differing(pair.below[0], pair.above[0])
+            factors = [known.of(parts, figure).factor for figure in FIGURES]
+            change = (figures[2 * index + 1] - figures[2 * index]) * per_step * factors
+            bite, mean, full = change.tolist()
             found.append(Sensitivity(pair.key, pair.label, pair.step, pair.unit, bite, mean, full, pair.spread))
     return found
 

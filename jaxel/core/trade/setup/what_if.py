@@ -86,7 +86,9 @@ def elsewhere(document: SetupDocument, tried: Elsewhere) -> SetupDocument:
 
 
 def what_if(document: SetupDocument, tried: Elsewhere, calibration: Calibration | None = None) -> WhatIf:
-    """What a set-up does under other conditions, on the machine's calibration; raises InvalidValue.
+    """What a set-up does under other conditions, on the machine's calibration; without one it is the fitted set-up.
+
+    Raises InvalidValue.
 
     Airflow scales what the moving belt gives off to the air; the still loss stays.
 
@@ -108,7 +110,7 @@ def what_if(document: SetupDocument, tried: Elsewhere, calibration: Calibration 
         airflow = 1.0 if tried.airflow is None else tried.airflow
         run = simulate(core, Strip(moving_loss=usual.moving_loss * airflow))
     peak = core.engine.peak_power_speed()
-    speed = float(shift.vehicle_speed[-1]) * 3.6 * estimate.full_shift * RPM / shift.full_shift
+    speed = float(shift.vehicle_speed[-1]) * 3.6 * estimate.full_shift * RPM / float(shift.held[-1])
     return WhatIf(
         engagement_rpm=round(estimate.engagement, 1),
         engagement_sd_rpm=round(estimate.engagement_sd, 1),

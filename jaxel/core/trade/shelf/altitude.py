@@ -12,7 +12,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.numerics.tables import Array
 
 from ..setup.calibration import Calibration
-from ..setup.figures import ENGAGEMENT, MEAN, figures_of
+from ..setup.figures import ENGAGEMENT, MEAN
 from ..setup.parts import with_load
 from .planner import checked_target
 
@@ -29,7 +29,8 @@ def altitude_table(document: SetupDocument, slot: str, calibration: Calibration 
     """What a slot must hold at each altitude for the target shift, and the figures there.
 
     The air is the set-up's own, cooled with height, at the standard pressure of the altitude. Parameters: `slot`,
-    `arms`, `clicker` or `load:STATION`; `calibration`, whose offset from the model is kept. A position of a clicker is
+    `arms`, `clicker` or `load:STATION`; `calibration` of its machine. Changes are told by
+    their factors. A position of a clicker is
     the nearest there is; a mass is None where none holds the target.
 
     Raises InvalidValue for a slot that is none of these, or that this clutch has not.
@@ -48,14 +49,13 @@ def altitude_table(document: SetupDocument, slot: str, calibration: Calibration 
     if slot not in ("arms", "clicker") and station is None:
         raise InvalidValue("altitude", "must be arms, clicker or load:STATION")
     (now,) = known.estimates([document], 41)
-    offset = np.array([now.engagement, now.mean]) - now.bare[[ENGAGEMENT, MEAN]]
-    base = known.applied(document)
+    here = np.array([now.engagement, now.mean])
 
     def at(height: float, value: float) -> SetupDocument:
         air = document.conditions
         temperature = float(np.clip(air.temperature_c - LAPSE_C_PER_M * (height - air.elevation_m), -50, 60))
         there = air.model_copy(update={"elevation_m": height, "temperature_c": temperature, "barometer_hpa": None})
-        put = with_value(base, "conditions", there)
+        put = with_value(document, "conditions", there)
         if slot == "arms":
             return with_value(put, "primary.weights.base_mass_g", value)
         if station is not None:
@@ -64,7 +64,7 @@ def altitude_table(document: SetupDocument, slot: str, calibration: Calibration 
 
     def figures(height: float, values: Sequence[float]) -> Array:
         """Engagement and shift mean [values, 2, rpm]."""
-        return figures_of([at(height, value) for value in values], 41).values[:, [ENGAGEMENT, MEAN]] + offset
+        return here + known.changes(document, [at(height, value) for value in values])[:, [ENGAGEMENT, MEAN]]
 
     def held(height: float) -> float | None:
         """The value that holds the target; of positions the nearest, of masses None where none does."""

@@ -86,18 +86,26 @@ def for_rider(changes: Sequence[PlannedChange], engagement_rpm: float, shift_rpm
 
 
 NEAREST = 0.05
-"""Probabilities closer than this rank alike; from memory."""
+"""Merits closer than this rank alike; from memory."""
+
+
+BLEMISH = 0.15
+"""What a blemish takes off an answer's probability where answers are ranked; from memory."""
+
+
+def _blemishes(answer: Answer) -> int:
+    return round((answer.probability - answer.merit) / BLEMISH)
 
 
 def behind(answer: Answer, before: Answer) -> str:
-    """Why an answer stands behind the one before it.
-
-    Probabilities are compared to the nearest twentieth, as they are ranked.
-    """
+    """Why an answer stands behind the one before it; merits are compared to the nearest twentieth, as they are ranked."""
     reasons = []
     one, other = len(answer.changes), len(before.changes)
-    if answer.least_grip < before.least_grip - 0.02 and answer.least_grip < 1.1:
+    slips = answer.least_grip < before.least_grip - 0.02 and answer.least_grip < 1.1
+    if slips:
         reasons.append(f"nearer to slipping, least grip {answer.least_grip:.2f}")
+    if not slips and _blemishes(answer) > _blemishes(before):
+        reasons.append(f"less straight, spread {answer.spread_rpm:,.0f} rpm")
     if round(answer.probability / NEAREST) < round(before.probability / NEAREST):
         reasons.append(f"less likely, {answer.probability:.0%} against {before.probability:.0%}")
     if one > other:

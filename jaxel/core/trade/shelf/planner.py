@@ -1,8 +1,8 @@
 """Which parts at hand bring a machine into its window: every combination is looked at, the likely ones worked out.
 
-Ranked by the probability of landing in both windows, compared to the nearest twentieth; then by how many parts change,
-how deep the teardown goes, what it costs and how long it takes. A single change stands first when it is nearly as
-likely as the best, so that cause and effect stay readable.
+Ranked by merit, the probability of landing in both windows less a little for each blemish, compared to the nearest
+twentieth; then by how many parts change, how deep the teardown goes, the order of tuning, what it costs and how long it
+takes. A single change stands first when its merit is nearly that of the best, so that cause and effect stay readable.
 """
 
 from collections.abc import Callable, Sequence
@@ -18,18 +18,19 @@ from jaxel.core.formats.plan.stock import StockDocument
 from jaxel.core.formats.setup.primary import ClickerPart, Load
 from jaxel.core.formats.setup.setup import SetupDocument, TargetPart
 from jaxel.core.mechanism.equilibrium.screen import PrimarySide, Screened, SecondarySide, primary_side, screen
-from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.mechanism.equilibrium.shift import ShiftCurve, predict
 from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
 from jaxel.core.units import RPM, said
 
-from ..setup.calibration import Calibration, Estimate
+from ..setup.calibration import TOLD, Calibration, Estimate
 from ..setup.figures import ENGAGEMENT, MEAN, NODES, core_or_none, figures_of
 from ..setup.parts import shapley, with_load
+from ..setup.prediction import anchored
 from ..setup.slot import Depth, Slot
 from ..setup.slots import every_slot
 from ..setup.window import inside_both
-from .answers import LAST, NEAREST, TuningOrder, behind, for_rider, tuning_rank
+from .answers import BLEMISH, LAST, NEAREST, TuningOrder, behind, for_rider, tuning_rank
 from .candidate import Candidate
 from .reach import reach
 from .stock import Option, fitted, kits, options
@@ -38,10 +39,10 @@ MOST = 250_000
 """Combinations looked at in one plan: some seconds' work."""
 
 SINGLE_WITHIN = 0.10
-"""How much less likely than the best a single change may be and still stand first; from memory."""
+"""How much less merit than the best a single change may have and still stand first; from memory."""
 
 SURE_GRIP = 1.1
-"""Least grip from which a set-up is ranked with the rest, from memory; below 1 the belt slips and it is dropped."""
+"""Least grip below which a set-up has a blemish, from memory; below 1 the belt slips and it is dropped."""
 
 Watch = Callable[[float], None]
 
@@ -88,7 +89,9 @@ def plan(
     (now,) = known.estimates([document])
     grid = _Grid(document, known, slots, now, watch)
     chosen = grid.best(target, top + SPARE, order)
-    answers = _ranked(document, known, [*chosen, *whole], target, order)[:top]
+    with in_document_terms():
+        straight = anchored(predict(known.applied(document).core()), now).shift.spread / RPM
+    answers = _ranked(document, known, [*chosen, *whole], target, order, straight)[:top]
     answers = [each.model_copy(update={"behind": behind(each, answers[index - 1]) if index else ""})
                for index, each in enumerate(answers)]  # fmt: skip
     return PlanDocument(
@@ -207,10 +210,12 @@ class _Grid:
         first = np.where(changed, ranks[:, None], LAST).min(axis=0)
         prices = [np.array([option.price for option in axis]) for axis in self.axes]
         price = np.sum([each[place] for each, place in zip(prices, places, strict=True)], axis=0)
-        tier = (self.grip < SURE_GRIP).astype(int) + 2 * (self.spread > target.straightness_rpm)
+        present = np.nan_to_num(self.spread[0])
+        crooked = (self.spread > target.straightness_rpm) & (self.spread > present)
+        merit = probability - BLEMISH * ((self.grip < SURE_GRIP).astype(int) + crooked)
         works = np.isfinite(self.mean) & (self.grip >= 1) & (parts > 0)
-        near = -np.round(probability / NEAREST)
-        order = np.lexsort((-probability, price, first, depth, parts, near, tier))
+        near = -np.round(merit / NEAREST)
+        order = np.lexsort((-merit, price, first, depth, parts, near))
         order = order[works[order]]
         singles = order[parts[order] == 1][: max(2, count // 3)]
         picked = dict.fromkeys([*order[: count - len(singles)].tolist(), *singles.tolist()])
@@ -220,18 +225,20 @@ class _Grid:
         return Candidate(tuple(axis[index] for axis, index in zip(self.axes, place.tolist(), strict=True) if index))
 
     def _probability(self, target: TargetPart, places: NDArray[np.intp]) -> Array:
-        """Of both windows, with the doubt of the set-up as it is and of each change taken alone."""
-        now, rel = self.now, self.known.discrepancy
+        """Of both windows, with the doubt of the set-up as it is and of each change taken alone, told by its factor."""
+        now = self.now
         doubt = [np.full(places.shape[1], now.engagement_sd**2), np.full(places.shape[1], now.mean_sd**2)]
-        if self.known.anchors:
-            strides = np.array([prod(self.shape[index + 1 :]) for index in range(len(self.shape))])
-            for axis, (slot, place) in enumerate(zip(self.slots, places, strict=True)):
-                alone = np.arange(self.shape[axis]) * strides[axis]
-                for index, values in enumerate((self.bite, self.mean)):
-                    wrong = rel.rel(slot, engagement=index == 0) * (values[alone] - values[0])
-                    doubt[index] += np.nan_to_num(wrong[place] ** 2)
         bite = self.bite + now.engagement - now.bare[ENGAGEMENT]
         mean = self.mean + now.mean - now.bare[MEAN]
+        strides = np.array([prod(self.shape[index + 1 :]) for index in range(len(self.shape))])
+        for axis, (slot, place) in enumerate(zip(self.slots, places, strict=True)):
+            alone = np.arange(self.shape[axis]) * strides[axis]
+            for index, (figure, values, figures) in enumerate(((ENGAGEMENT, self.bite, bite), (MEAN, self.mean, mean))):
+                told = self.known.discrepancy.of([slot], TOLD[figure])
+                change = np.nan_to_num(values[alone] - values[0])[place]
+                figures += (told.factor - 1) * change
+                if self.known.anchors:
+                    doubt[index] += (told.rel**2 + told.factor_sd**2) * change**2
         found = inside_both(
             np.nan_to_num(bite), np.sqrt(doubt[0]), np.nan_to_num(mean), np.sqrt(doubt[1]), now.correlation,
             (target.engagement_rpm, target.engagement_tolerance_rpm), (target.shift_rpm, target.shift_tolerance_rpm),
@@ -266,28 +273,29 @@ def _pull(core: Drivetrain | None, x: Array) -> Array:
 
 def _ranked(
     document: SetupDocument, known: Calibration, candidates: Sequence[Candidate], target: TargetPart,
-    order: TuningOrder,
+    order: TuningOrder, straight: float,
 ) -> list[Answer]:  # fmt: skip
-    """Candidates worked out exactly, those that slip or cannot work left out, the best first."""
+    """Candidates worked out exactly, those that slip or cannot work left out, the best first; `straight`, the spread
+    of the set-up as it is [rpm]."""
     written = [(each, each.write(document)) for each in candidates]
     written = [(each, setup) for each, setup in written if setup != document and core_or_none(known.applied(setup))]
     estimates = known.estimates([setup for _, setup in written], 41) if written else []
     answers = []
     for (candidate, setup), estimate in zip(written, estimates, strict=True):
         with in_document_terms():
-            shift = predict(known.applied(setup).core()).shift
+            shift = anchored(predict(known.applied(setup).core()), estimate).shift
         if shift.least_grip >= 1:
-            spread, full = shift.spread / RPM, estimate.full_shift
-            answers.append(_answer(document, known, candidate, estimate, spread, full, shift.least_grip, target))
-    answers.sort(key=lambda each: _key(each, target, order))
-    return _single_first(answers, target)
+            answers.append(_answer(document, known, candidate, estimate, shift, target, straight))
+    answers.sort(key=lambda each: _key(each, order))
+    return _single_first(answers)
 
 
 def _answer(
-    document: SetupDocument, known: Calibration, candidate: Candidate, estimate: Estimate, spread: float, full: float,
-    grip: float, target: TargetPart,
+    document: SetupDocument, known: Calibration, candidate: Candidate, estimate: Estimate, shift: ShiftCurve,
+    target: TargetPart, straight: float,
 ) -> Answer:  # fmt: skip
-    bite, mean = estimate.engagement, estimate.mean
+    bite, mean, spread, grip = estimate.engagement, estimate.mean, shift.spread / RPM, shift.least_grip
+    blemishes = _blemishes(spread, grip, target, straight)
     windows = (
         (target.engagement_rpm, target.engagement_tolerance_rpm),
         (target.shift_rpm, target.shift_tolerance_rpm),
@@ -311,11 +319,12 @@ def _answer(
         changes=changes,
         engagement_rpm=round(bite, 1), engagement_sd_rpm=round(estimate.engagement_sd, 1),
         shift_mean_rpm=round(mean, 1), shift_sd_rpm=round(estimate.mean_sd, 1),
-        spread_rpm=round(spread, 1), full_shift_rpm=round(full, 1), least_grip=round(grip, 3),
-        probability=round(float(probability), 4), inside=inside,
+        spread_rpm=round(spread, 1), full_shift_rpm=round(estimate.full_shift, 1), least_grip=round(grip, 3),
+        probability=round(float(probability), 4), merit=round(float(probability) - BLEMISH * len(blemishes), 4),
+        inside=inside,
         depth=int(candidate.depth), teardown=TEARDOWN[candidate.depth],
         price=round(candidate.price, 2), minutes=candidate.minutes,
-        why=_why(changes, spread, grip, target),
+        why=_why(changes, blemishes),
         for_rider=for_rider(changes, bite, mean, float(probability)),
     )  # fmt: skip
 
@@ -327,7 +336,7 @@ def slots_after(document: SetupDocument, candidate: Candidate) -> list[Slot]:
 
 
 def _shares(document: SetupDocument, known: Calibration, candidate: Candidate) -> Array:
-    """What each option does of the whole change, engagement and shift mean [options, 2, rpm]."""
+    """What each option does of the whole change as it is told, engagement and shift mean [options, 2, rpm]."""
     count = len(candidate.options)
     selections = [
         Candidate(tuple(option for index, option in enumerate(candidate.options) if place >> index & 1))
@@ -335,44 +344,49 @@ def _shares(document: SetupDocument, known: Calibration, candidate: Candidate) -
     ]
     worth = figures_of([known.applied(each.write(document)) for each in selections]).values[:, [ENGAGEMENT, MEAN]]
     if np.isnan(worth).any():  # a selection in between cannot work: evenly among them
-        return np.tile((worth[-1] - worth[0]) / count, (count, 1))
-    return shapley(worth)
+        shares = np.tile((worth[-1] - worth[0]) / count, (count, 1))
+    else:
+        shares = shapley(worth)
+    factors = [[known.discrepancy.of([option.slot], TOLD[figure]).factor for figure in (ENGAGEMENT, MEAN)]
+               for option in candidate.options]  # fmt: skip
+    return shares * np.array(factors).reshape(-1, 2)
 
 
-def _why(changes: Sequence[PlannedChange], spread: float, grip: float, target: TargetPart) -> str:
+def _blemishes(spread: float, grip: float, target: TargetPart, straight: float) -> list[str]:
+    """What speaks against an answer besides its probability; `spread` [rpm] and that of the set-up as it is."""
+    said_of = []
+    if grip < SURE_GRIP:
+        said_of.append(f"least grip {grip:.2f}, near slipping")
+    if spread > max(target.straightness_rpm, straight):
+        asked = f"more than the {target.straightness_rpm:,.0f} asked and the {straight:,.0f} of now"
+        said_of.append(f"spread {spread:,.0f} rpm, {asked}")
+    return said_of
+
+
+def _why(changes: Sequence[PlannedChange], blemishes: Sequence[str]) -> str:
     """What each change does, and what speaks against the answer."""
     said_of = []
     for each in changes:
         slot = each.slot.replace(":", " ").replace("_", " ")
         does = f"engagement {each.engagement_rpm:+,.0f}, shift {each.shift_mean_rpm:+,.0f} rpm"
         said_of.append(f"{slot} {each.from_} → {each.to}: {does}")
-    if grip < SURE_GRIP:
-        said_of.append(f"least grip {grip:.2f}, near slipping")
-    if spread > target.straightness_rpm:
-        said_of.append(f"spread {spread:,.0f} rpm, more than {target.straightness_rpm:,.0f}")
-    return "; ".join(said_of)
+    return "; ".join([*said_of, *blemishes])
 
 
-def _tier(answer: Answer, target: TargetPart) -> int:
-    return int(answer.least_grip < SURE_GRIP) + 2 * int(answer.spread_rpm > target.straightness_rpm)
-
-
-def _key(answer: Answer, target: TargetPart, order: TuningOrder) -> tuple[float, ...]:
-    near = -round(answer.probability / NEAREST)
+def _key(answer: Answer, order: TuningOrder) -> tuple[float, ...]:
+    near = -round(answer.merit / NEAREST)
     parts = len(answer.changes)
     first = min((tuning_rank(order, each.slot) for each in answer.changes), default=LAST)
-    tier, sure = _tier(answer, target), -answer.probability
-    return (tier, near, parts, answer.depth, first, answer.price, answer.minutes, sure)
+    return (near, parts, answer.depth, first, answer.price, answer.minutes, -answer.merit)
 
 
-def _single_first(answers: list[Answer], target: TargetPart) -> list[Answer]:
-    """The best single change first where it is nearly as likely as the best answer."""
+def _single_first(answers: list[Answer]) -> list[Answer]:
+    """The best single change first where its merit is nearly that of the best answer."""
     if not answers or len(answers[0].changes) == 1:
         return answers
     best = answers[0]
     near = [
         each for each in answers
-        if len(each.changes) == 1 and not each.kit and _tier(each, target) == _tier(best, target)
-        and each.probability >= best.probability - SINGLE_WITHIN
+        if len(each.changes) == 1 and not each.kit and each.merit >= best.merit - SINGLE_WITHIN
     ]  # fmt: skip
     return near[:1] + [each for each in answers if each not in near[:1]]

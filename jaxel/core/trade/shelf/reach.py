@@ -11,7 +11,7 @@ from jaxel.core.formats.setup.setup import SetupDocument, TargetPart
 from jaxel.core.mechanism.numerics.tables import Array
 
 from ..setup.calibration import Calibration, Estimate
-from ..setup.figures import ENGAGEMENT, MEAN, figures_of
+from ..setup.figures import ENGAGEMENT, MEAN
 
 FURTHEST = 2.5
 """How many times itself, or which part of itself, a value may become and still be a part one could buy; from memory."""
@@ -43,40 +43,43 @@ def reach(document: SetupDocument, known: Calibration, now: Estimate, target: Ta
     """Pairs of values that would land in the middle of both windows, the least change first.
 
     Each pair is one number that moves the engagement and one that moves the shift. Parameters: `known` of the machine
-    and the estimate of the set-up as it is, whose offset from the model is kept.
+    and the estimate of the set-up as it is, from which changes are told by their factors.
 
     Reference: scipy.optimize.root, hybrid Powell.
     """
     from scipy.optimize import root  # slow to import: a server answers before it needs it
 
-    base = known.applied(document)
-    offset = np.array([now.engagement, now.mean]) - now.bare[[ENGAGEMENT, MEAN]]
-    wanted = np.array([target.engagement_rpm, target.shift_rpm]) - offset
+    at = np.array([now.engagement, now.mean])
+    wanted = np.array([target.engagement_rpm, target.shift_rpm])
     found = []
     for first in ENGAGEMENT_KNOBS:
         for second in SHIFT_KNOBS:
             knobs = (first, second)
-            here = [float(value_at(base, each.path)) for each in knobs]
+            here = [float(value_at(document, each.path)) for each in knobs]
             if min(here) <= 0:
                 continue
-            figures = _figures(base, knobs, here)
+            figures = _figures(known, document, at, knobs, here)
             scale = np.asarray(root(_missing(figures, wanted), np.ones(2), tol=1e-7).x)
             near = np.abs(_missing(figures, wanted)(scale)).max() * 1e3 <= CLOSE_RPM
             could_be = all(1 / FURTHEST <= by <= FURTHEST for by in scale) and all(
                 each.low <= value <= each.high for each, value in zip(knobs, scale * here, strict=True)
             )
             if near and could_be:
-                said_of = _said(document, knobs, scale, figures(scale) + offset)
+                said_of = _said(document, knobs, scale, figures(scale))
                 found.append((float(np.abs(np.log(scale)).sum()), said_of))
     return [each for _, each in sorted(found, key=lambda one: one[0])]
 
 
-def _figures(base: SetupDocument, knobs: Sequence[Knob], here: Sequence[float]) -> Callable[[Array], Array]:
+def _figures(
+    known: Calibration, document: SetupDocument, at: Array, knobs: Sequence[Knob], here: Sequence[float]
+) -> Callable[[Array], Array]:
+    """Engagement and shift mean with the knobs scaled [2, rpm], from what they are now, `at`."""
+
     def figures(scale: Array) -> Array:
-        document = base
+        there = document
         for each, value, by in zip(knobs, here, scale, strict=True):
-            document = with_value(document, each.path, value * abs(float(by)))
-        return figures_of([document], 41).values[0, [ENGAGEMENT, MEAN]]
+            there = with_value(there, each.path, value * abs(float(by)))
+        return np.asarray(at + known.changes(document, [there])[0, [ENGAGEMENT, MEAN]])
 
     return figures
 
