@@ -53,7 +53,7 @@ class Alone(unittest.TestCase):
         found = shifts(each, 21)
         for index, one in enumerate(each):
             alone = predict(one, 21)
-            np.testing.assert_allclose(found.speed[index], alone.shift.speed, rtol=1e-9)
+            np.testing.assert_allclose(found.held[index], alone.shift.held, rtol=1e-9)
             self.assertAlmostEqual(found.mean[index], alone.shift.mean, places=6)
             self.assertAlmostEqual(found.full_shift[index], alone.shift.full_shift, places=6)
             self.assertAlmostEqual(found.bite[index], alone.engagement.bite, places=9)
@@ -137,5 +137,5 @@ class AnyFriction(unittest.TestCase):
         )  # fmt: skip
         active = min(expected / friction, 2.7)
         split = (2.7 - active) / -np.expm1(-expected) + active / expected
-        by_hand = (share * split + (1 - share) * 2.7 / expected) / 0.46
+        by_hand = max(share * split + (1 - share) * 2.7 / expected, 1 / friction) / 0.46
         self.assertAlmostEqual(one / by_hand, 1, places=7)

@@ -140,7 +140,7 @@ class BeltTension(unittest.TestCase):
             "primary_wrap": 2.7,
             "secondary_wrap": 3.6,
             "torque": 120.0,
-            "secondary_clamp": 5000.0,
+            "clamp": 5000.0,
             "closing": self.CLOSING,
             "friction": self.FRICTION,
             "adhesion_share": 0.35,
@@ -179,7 +179,7 @@ class BeltTension(unittest.TestCase):
         # Shigley, V-belts: T1/T2 = e^{f·θ/sin β}; f = 0.13, 2β = 34°… net of centrifugal tension. With θ = π the
         # ratio is e^{0.13·π/sin 17°} = 4.04.
         friction = 0.13 / np.sin(radians(17))
-        slipping = self.solved(friction=friction, secondary_wrap=pi, secondary_clamp=1.0)
+        slipping = self.solved(friction=friction, secondary_wrap=pi, clamp=1.0)
         self.assertAlmostEqual(float(slipping.tight / slipping.slack), 4.04, places=2)
         self.assertLess(float(slipping.grip_secondary), 1)
 
@@ -207,13 +207,13 @@ class BeltTension(unittest.TestCase):
     def test_one_belt_in_plain_floats_agrees_with_the_arrays(self):
         groove = {"closing": self.CLOSING, "friction": self.FRICTION, "primary_seat": 1.8, "secondary_seat": 2.6}
         for clamp, torque, share in product((200.0, 1500.0, 3366.0, 5000.0, 2e5), (0.05, 30.0, 120.0), (0, 0.35, 1)):
-            many = self.solved(secondary_clamp=clamp, torque=torque, adhesion_share=share, **groove).primary_clamp
+            many = self.solved(clamp=clamp, torque=torque, adhesion_share=share, **groove).primary_clamp
             one = primary_clamp_of_one(torque / 0.05, 2.7, 3.6, clamp, adhesion_share=share, **groove)
             self.assertAlmostEqual(one / float(many), 1, places=6)
 
     def test_grip_falls_to_one_where_slip_begins(self):
         pull = 120 / 0.05
         at_limit = pull / self.FRICTION / self.CLOSING
-        self.assertAlmostEqual(float(self.solved(secondary_clamp=at_limit).grip_secondary), 1, places=5)
-        self.assertLess(float(self.solved(secondary_clamp=0.8 * at_limit).grip_secondary), 0.81)
-        self.assertGreater(float(self.solved(secondary_clamp=1.2 * at_limit).grip_secondary), 1)
+        self.assertAlmostEqual(float(self.solved(clamp=at_limit).grip_secondary), 1, places=5)
+        self.assertLess(float(self.solved(clamp=0.8 * at_limit).grip_secondary), 0.81)
+        self.assertGreater(float(self.solved(clamp=1.2 * at_limit).grip_secondary), 1)

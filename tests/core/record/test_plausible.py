@@ -93,11 +93,11 @@ class OfTheRest(Case):
             ("arm_mass_g", 2.1, "2.1 oz, which is 59.53 g"), ("load_g.tip", 25.5, "25.5 gr, which is 1.652 g"),
             ("shim_mm", 5.5, ""),
             ("helix_deg.0", 4.1, "41°"), ("helix_deg.0", 75, ""),
-            ("primary_start_n", 140, "140 lbf, which is 622.8 N"), ("primary_start_n", 1600, ""),
+            ("primary_start_n", 140, "140 lbf, which is 622.8 N"), ("primary_start_n", 2000, ""),
         ):  # fmt: skip
             with self.subTest(key=key, value=value):
                 self.assertEqual(plain(self.asked(of_setup.slot_number, known[key], value).words), words)
-        for key, value in (("arm_mass_g", 37), ("arm_mass_g", 95), ("load_g.tip", 20), ("primary_start_n", 300),
+        for key, value in (("arm_mass_g", 37), ("arm_mass_g", 95), ("load_g.tip", 20), ("primary_start_n", 400),
                            ("helix_deg.0", 20), ("shim_mm", 5)):  # fmt: skip
             of_setup.slot_number(known[key], value)
         self.assertAlmostEqual(140 * POUND_FORCE, 622.8, places=1)

@@ -126,14 +126,14 @@ class Propagation(unittest.TestCase):
         self.assertGreater(first.engagement_off_rpm, 1)
 
     def test_what_comes_off_is_by_the_formula(self):
-        # σ − √(σ² − share·(σ² − 15²)·(1 − (reading/sd)²)), σ with the 15 rpm that no reading takes off.
+        # σ − √(σ² − share·(σ² − 8²)·(1 − (reading/sd)²)), σ with the 8 rpm that no reading takes off.
         document = known("side-by-side")
         (now,) = Calibration.none(document).estimates([document])
         for each in worths(document)[:6]:
             left = 1 - (each.input.reading / each.input.sd) ** 2
             for sd, share, off in ((now.engagement_sd, each.engagement_share, each.engagement_off_rpm),
                                    (now.mean_sd, each.shift_share, each.shift_off_rpm)):  # fmt: skip
-                self.assertAlmostEqual(off, sd - np.sqrt(sd**2 - share * (sd**2 - 225) * left), places=6)
+                self.assertAlmostEqual(off, sd - np.sqrt(sd**2 - share * (sd**2 - 64) * left), places=6)
             self.assertAlmostEqual(
                 each.off_per_minute, (each.engagement_off_rpm + each.shift_off_rpm) / each.input.minutes
             )

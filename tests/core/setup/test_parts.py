@@ -1,6 +1,7 @@
 """Parts swapped whole, and what each does of the difference."""
 
 import unittest
+from dataclasses import replace
 from itertools import permutations
 
 import numpy as np
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.setup.primary import Load
-from jaxel.core.trade.setup.discrepancy import Discrepancy, Score, estimated, kind_of
+from jaxel.core.trade.setup.discrepancy import FIGURES, Discrepancy, Score, estimated, kind_of
 from jaxel.core.trade.setup.figures import figures_of
 from jaxel.core.trade.setup.parts import coalitions, differing, grouped, shapley, with_load, with_parts
 from tests.examples import example, read
@@ -86,39 +87,105 @@ class Shapley(unittest.TestCase):
         np.testing.assert_allclose(shapley(worth), expected, atol=1e-12)
 
 
+STUDY = Discrepancy.of_the_study()
+
+
 class Estimated(unittest.TestCase):
-    """The study's shares against a workshop's own scores."""
+    """The study's factors and shares against a workshop's own scores."""
 
     def test_the_study_says(self):
-        study = Discrepancy()
-        for part, engagement, shift in (
-            ("arms", 0.12, 0.12), ("load:heel", 0.12, 0.12), ("air", 0.20, 0.20), ("helix", 0.35, 0.35),
-            ("secondary_spring", 0.55, 0.55), ("holes", 0.55, 0.55), ("belt_width", 1.0, 0.0),
+        # Factor and share of shift, end of shift and engagement; from the study, and 0.12 of every factor.
+        for part, shift, end, bite in (
+            ("arms", (1.0, 0.10), (1.0, 0.10), (1.0, 0.08)), ("load:heel", (1.0, 0.10), (1.0, 0.10), (1.0, 0.08)),
+            ("air", (1.13, 0.11), (1.10, 0.11), (1.0, 0.20)), ("helix", (0.75, 0.15), (0.79, 0.15), (1.0, 0.35)),
+            ("secondary_spring", (0.62, 0.15), (0.67, 0.15), (1.0, 0.35)), ("holes", (0.62, 0.15), (0.67, 0.15), (1, 0.35)),
+            ("belt_width", (1.0, 0.0), (1.0, 0.0), (1.0, 1.0)), ("tyre", (1.0, 0.2), (1.0, 0.2), (1.0, 0.2)),
         ):  # fmt: skip
-            self.assertEqual((study.rel(part, engagement=True), study.rel(part, engagement=False)), (engagement, shift))
-        self.assertEqual(study.rel("arms", "holes", "air", engagement=False), 0.55)
-        self.assertEqual(study.rel(engagement=True), 0)
+            for figure, expected in zip(FIGURES, (bite, shift, end), strict=True):
+                told = STUDY.of([part], figure)
+                self.assertEqual((told.factor, told.rel, told.factor_sd), (*expected, 0.12), (part, figure))
+        whole = STUDY.of(["arms", "holes", "air"], "shift")
+        self.assertAlmostEqual(whole.factor, (1.0 + 0.62 + 1.13) / 3)
+        self.assertEqual(whole.rel, 0.15)
+
+    def test_a_factor_by_hand(self):
+        # One score: b = (0.75/0.12² + wΔt)/(1/0.12² + wΔ²) with w = 1/(v + rel²Δ²), t the measured change.
+        score = Score("shift", {"helix": -200.0}, -150.0, -200.0, 1000.0)
+        w = 1 / (1000 + (0.15 * 200) ** 2)
+        expected = (0.75 / 0.12**2 + w * 200 * 200) / (1 / 0.12**2 + w * 200**2)
+        told = estimated([score]).of(["helix"], "shift")
+        self.assertAlmostEqual(told.factor, expected, places=9)
+        self.assertAlmostEqual(told.factor_sd, (1 / 0.12**2 + w * 200**2) ** -0.5, places=9)
+        # The other figures keep theirs, and what other kinds tell of it is taken off first.
+        self.assertEqual(estimated([score]).of(["helix"], "full_shift").factor, 0.79)
+        both = Score("shift", {"helix": -200.0, "arms": 100.0}, -50.0, -100.0, 1000.0)
+        w = 1 / (1000 + (0.15 * 200) ** 2 + (0.10 * 100) ** 2)
+        expected = (0.75 / 0.12**2 + w * 200 * 200) / (1 / 0.12**2 + w * 200**2)
+        self.assertAlmostEqual(estimated([both]).of(["helix"], "shift").factor, expected, places=9)
+
+    def test_a_factor_is_held_within_its_bounds(self):
+        for change, bound in ((900.0, 1.5), (-900.0, 0.3)):
+            scores = [Score("shift", {"helix": 100.0}, 75.0, change, 1.0, str(n)) for n in range(500)]
+            self.assertEqual(estimated(scores).of(["helix"], "shift").factor, bound)
+
+    def test_the_same_two_parts_are_one_score_whichever_way(self):
+        to, back = (Score("shift", {"helix": by}, 0.75 * by, 0.5 * by, 900.0, "44/46") for by in (100.0, -100.0))
+        once = estimated([to])
+        self.assertEqual(estimated([to, back, to, back]), once)
+        self.assertEqual(once.scored, {"helix": 1})
+        apart = estimated([to, replace(back, swap="44/48")])
+        self.assertLess(apart.of(["helix"], "shift").factor_sd, once.of(["helix"], "shift").factor_sd)
+
+    def test_of_your_own_from_three_scores(self):
+        for count, own in ((2, False), (3, True)):
+            found = estimated([Score("shift", {"helix": 100.0}, 75.0, 60.0, 900.0, str(n)) for n in range(count)])
+            self.assertEqual(found.own("helix"), own)
+            origin = "of your own, 3 scores" if own else "from a simulation study"
+            self.assertTrue(found.words("helix").endswith(f"; {origin}"), found.words("helix"))
+        self.assertEqual(STUDY.words("arms"), "told as predicted; from a simulation study")
+
+    def test_simulated_workshops_halve_the_error_and_s_covers(self):
+        # 12 scores of helix changes of 150 rpm and more, read to 20 rpm, the machines' true factors drawn from the prior.
+        rng = np.random.default_rng(4)
+        before, after, inside = [], [], []
+        for _ in range(300):
+            true = rng.normal(0.75, 0.12)
+            scores = []
+            for n in range(12):
+                change = float(rng.choice([-1, 1]) * rng.uniform(150, 300))
+                measured = true * change + rng.normal(0, 0.15 * abs(change)) + rng.normal(0, 20)
+                scores.append(Score("shift", {"helix": change}, 0.75 * change, measured, 20.0**2, str(n)))
+            told = estimated(scores).of(["helix"], "shift")
+            before.append(0.75 - true)
+            after.append(told.factor - true)
+            inside.append(abs(told.factor - true) <= 1.6449 * told.factor_sd)
+        self.assertLess(np.std(after), np.std(before) / 2)
+        self.assertTrue(0.86 <= np.mean(inside) <= 0.94, np.mean(inside))
 
     def test_misses_as_large_as_the_study_says_move_nothing(self):
         rng = np.random.default_rng(2)
-        scores = [Score(False, {"helix": 100.0}, float(rng.normal(0, 35)), 0.0) for _ in range(4000)]
-        self.assertAlmostEqual(estimated(scores).shift["helix"], 0.35, delta=0.02)
+        scores = [Score("shift", {"helix": 200.0}, 150.0, 150 + float(rng.normal(0, 30)), 0.0, str(n))
+                  for n in range(4000)]  # fmt: skip
+        found = estimated(scores).of(["helix"], "shift")
+        self.assertAlmostEqual(found.rel, 0.15, delta=0.01)
+        self.assertAlmostEqual(found.factor, 0.75, delta=0.01)
 
     def test_many_scores_win_and_few_hardly_count(self):
-        # With nothing else in doubt and one kind changed, EM settles at √((ν·rel₀² + Σmiss²/Δ²)/(ν + n)), ν = 12.
-        for count in (3, 400):
-            scores = [Score(False, {"secondary_spring": 200.0}, 20.0, 0.0)] * count
-            expected = np.sqrt((12 * 0.55**2 + count * 0.1**2) / (12 + count))
-            self.assertAlmostEqual(estimated(scores).shift["secondary_spring"], expected, places=9)
+        # One kind changed, nothing else in doubt, the mean miss nought: EM settles at √((ν·rel₀² + Σmiss²/Δ²)/(ν + n)).
+        for count in (2, 400):
+            scores = [Score("shift", {"secondary_spring": 200.0}, 124.0, 124 + 20.0 * (-1) ** n, 0.0, str(n))
+                      for n in range(count)]  # fmt: skip
+            expected = np.sqrt((12 * 0.15**2 + count * 0.1**2) / (12 + count))
+            self.assertAlmostEqual(estimated(scores).of(["holes"], "shift").rel, expected, places=9)
         found = estimated(scores)
-        self.assertEqual((found.origin, found.scored), ("workshop", 400))
-        self.assertEqual(found.shift["helix"], 0.35)
-        self.assertAlmostEqual(found.engagement["secondary_spring"], found.shift["secondary_spring"])
+        self.assertEqual(found.scored, {"secondary_spring": 400})
+        self.assertEqual(found.of(["helix"], "shift").rel, 0.15)
+        self.assertAlmostEqual(found.of(["holes"], "engagement").rel / 0.35, found.of(["holes"], "shift").rel / 0.15)
 
     def test_noise_is_not_taken_for_discrepancy(self):
         # The miss is as large as the noise alone: the share falls below the study's.
-        scores = [Score(False, {"helix": 100.0}, 50.0 * (-1) ** i, 50.0**2) for i in range(200)]
-        self.assertLess(estimated(scores).shift["helix"], 0.3)
+        scores = [Score("shift", {"helix": 100.0}, 75.0, 75 + 50.0 * (-1) ** n, 50.0**2, str(n)) for n in range(200)]
+        self.assertLess(estimated(scores).of(["helix"], "shift").rel, 0.145)
 
     def test_without_a_change_there_is_nothing_to_learn(self):
-        self.assertEqual(estimated([Score(False, {}, 300.0, 10.0)]), Discrepancy())
+        self.assertEqual(estimated([Score("shift", {}, 0.0, 300.0, 10.0)]), STUDY)

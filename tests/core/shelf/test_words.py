@@ -16,11 +16,11 @@ def change(slot, was, becomes):
     )
 
 
-def answer(probability=0.8, changes=1, depth=3, price=10.0, minutes=30.0, grip=1.3):
+def answer(probability=0.8, changes=1, depth=3, price=10.0, minutes=30.0, grip=1.3, blemishes=0):
     return Answer(
         changes=[change("arms", "60 g", "58 g")] * changes, engagement_rpm=4000, engagement_sd_rpm=50,
         shift_mean_rpm=7850, shift_sd_rpm=50, spread_rpm=90, full_shift_rpm=7900, least_grip=grip,
-        probability=probability, inside=True, depth=depth, teardown="cover off", price=price, minutes=minutes, why="",
+        probability=probability, merit=probability - 0.15 * blemishes, inside=True, depth=depth, teardown="cover off", price=price, minutes=minutes, why="",
     )  # fmt: skip
 
 
@@ -48,7 +48,8 @@ class Words(unittest.TestCase):
             (answer(changes=2), "2 changes instead of 1: cause and effect are harder to tell apart"),
             (answer(depth=7), "goes deeper: cover off"),
             (answer(price=12.5, minutes=45.0), "costs 2.5 more; takes 15 min more"),
-            (answer(grip=1.02), "nearer to slipping, least grip 1.02"),
+            (answer(blemishes=1), "less straight, spread 90 rpm"),
+            (answer(grip=1.02, blemishes=1), "nearer to slipping, least grip 1.02"),
         ):
             self.assertEqual(behind(other, first), words)
 

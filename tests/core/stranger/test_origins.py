@@ -35,5 +35,5 @@ class Known(unittest.TestCase):
     def test_a_label_reads_in_the_hand_s_units(self):
         lines = clutch_label("Clutch K7", CAM, identity={"taper": "30 mm", "stamp": ""}, units=IMPERIAL)
         self.assertEqual(lines[0:2], ["Clutch K7", "taper 30 mm"])
-        self.assertIn("Primary spring 133.8 lbf / 314.7 lbf", lines)
+        self.assertIn("Primary spring 165.2 lbf / 317 lbf", lines)
         self.assertIn("Arms 3 × 59.5 g", lines)

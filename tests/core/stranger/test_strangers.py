@@ -124,9 +124,9 @@ class Worth(unittest.TestCase):
 
     def test_a_run_brings_it_to_its_own_deviation(self):
         found = look(quad(), {})
-        # By hand: 422 rpm and a run's √(50² + 15²) = 52.2: 1/√(1/422² + 1/52.2²) = 51.8.
+        # By hand: some 420 rpm and a run's √(50² + 8²) = 50.6: 1/√(1/420² + 1/50.6²) = 50.3.
         sd = found.sd_rpm[1]
-        self.assertAlmostEqual(found.after_run_rpm[1], 1 / (1 / sd**2 + 1 / (50**2 + 15**2)) ** 0.5)
+        self.assertAlmostEqual(found.after_run_rpm[1], 1 / (1 / sd**2 + 1 / (50**2 + 8**2)) ** 0.5)
         self.assertLess(found.after_run_rpm[1], 52.3)
 
     def test_a_set_up_from_a_file_is_asked_of_too(self):

@@ -144,7 +144,7 @@ def holding_torque(
     Parameters: `primary_radius` r1 [m]; `clamp` F2₀ of the secondary without torque [N] and `clamp_per_torque` c, what
     its helix adds per torque on the primary [1/m]; `closing` 2·tan β and `friction` μ_e [-]; all broadcast together.
 
-    >>> float(holding_torque(0.05, 5000.0, 0.0, closing=0.4, friction=1.5))
+    >>> round(float(holding_torque(0.05, 5000.0, 0.0, closing=0.4, friction=1.5)), 9)
     150.0
     >>> round(float(holding_torque(0.05, 5000.0, 20.0, closing=0.4, friction=1.5)), 9)
     375.0

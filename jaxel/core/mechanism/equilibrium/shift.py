@@ -209,7 +209,7 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
     >>> from jaxel.demo.workshop import document
     >>> found = predict(document("mountain-sled").core())
     >>> round(found.shift.mean * 30 / pi), round(found.low_ratio, 2), round(found.high_ratio, 2)
-    (7850, 3.44, 0.71)
+    (7859, 3.44, 0.71)
 
     Reference: force balance of the primary's moving sheave; the parts in primary, secondary and balance.
     """
@@ -234,8 +234,8 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
 
     >>> from jaxel.demo.workshop import document
     >>> found = engagement(document("mountain-sled").core())
-    >>> round(found.touch * 30 / pi), round(found.bite * 30 / pi), round(found.bite_rate)
-    (3786, 3948, 40)
+    >>> round(found.touch * 30 / pi), round(found.bite * 30 / pi), round(found.snap), round(found.hit)
+    (3986, 3986, 328, 385)
 
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """

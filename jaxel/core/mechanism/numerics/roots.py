@@ -53,7 +53,7 @@ def first_fall(curve: HeldCurve, level: Array, start: Array, end: float) -> Arra
     Parameters: `level` and `start` [m]; `end`. Returns the places [m].
 
     >>> hill = HeldCurve([0.0, 1.0, 2.0], [0.0, 1.0, 0.0])
-    >>> first_fall(hill, np.array([0.5, 0.2]), np.array([0.6, 1.0]), 1.7).round(6).tolist()
+    >>> first_fall(hill, np.array([0.75, 0.1]), np.array([0.6, 1.0]), 1.7).round(6).tolist()
     [1.5, 1.7]
 
     Reference: as `false_position`, on the first falling piece of a monotone interpolant.

@@ -88,10 +88,13 @@ class Fit:
         self.measured = np.array([runs[run].measured[FIGURES[figure]] for run, figure in self.rows])
 
     def _joined(self, effects: Sequence[Figures]) -> tuple[Fitted, ...]:
-        """The model's parameters, and the inputs with the largest shares of a figure's variance in any set-up."""
+        """The model's parameters, and the inputs with the largest shares of a figure's variance in any set-up: of
+        engagement, shift and what else the runs measured."""
+        measured = {FIGURES.index(figure) for each in self.runs for figure in each.measured}
+        figures = sorted({ENGAGEMENT, MEAN} | measured)
         worth: dict[str, tuple[float, Fitted]] = {}
         for place, (known, effect) in enumerate(zip(self.known, effects, strict=True)):
-            variance = effect.values[:, [ENGAGEMENT, MEAN]] ** 2
+            variance = effect.values[:, figures] ** 2
             shares = (variance / np.maximum(variance.sum(axis=0), 1e-12)).max(axis=1)
             for each, share in zip(known, shares, strict=True):
                 if each.path.startswith("model.") and not each.held:
@@ -294,7 +297,8 @@ class _Outlook:
         tellings = {group: self.calibration.discrepancy.of(group, TOLD[figure]) for group in parts if figure in TOLD}
         known = sum((told.rel**2 + told.factor_sd**2) * parts[group] ** 2 for group, told in tellings.items())
         total = joint.variance + noise
-        nearest = runs[int(np.argmax(joint.weights))]
+        apart = [bool(each) for each in between]
+        nearest = runs[int(np.argmax(joint.weights * apart))]  # of those with another set-up, if there is one
         return _Told(
             float(self.fit.measured[place] - joint.value), float(joint.weights @ shift), max(noise, total - known),
             total, parts, self.fit.swap(nearest, run),

@@ -229,31 +229,16 @@ def estimated(scores: Sequence[Score]) -> Discrepancy:
 
 
 def _once(scores: Sequence[Score]) -> list[Score]:
-    """The scores, those of the same two parts on one machine as one: their mean, as sure as one of them."""
+    """The scores, of those of the same two parts on one machine the most telling one."""
     groups: dict[tuple[str, str], list[Score]] = {}
     for place, each in enumerate(scores):
         groups.setdefault((each.figure, each.swap or f"{place}"), []).append(each)
-    return [_mean(each) for each in groups.values()]
+    return [max(each, key=_telling) for each in groups.values()]
 
 
-def _mean(scores: Sequence[Score]) -> Score:
-    """The mean of scores of one swap, each the way round of the first."""
-    first = scores[0]
-    if len(scores) == 1:
-        return first
-    signs = [1.0 if each.told * first.told >= 0 else -1.0 for each in scores]
-    count = len(scores)
-    kinds = {kind for each in scores for kind in each.changes}
-    return replace(
-        first,
-        changes={
-            kind: sum(sign * each.changes.get(kind, 0.0) for sign, each in zip(signs, scores, strict=True)) / count
-            for kind in kinds
-        },
-        told=sum(sign * each.told for sign, each in zip(signs, scores, strict=True)) / count,
-        measured=sum(sign * each.measured for sign, each in zip(signs, scores, strict=True)) / count,
-        variance=sum(each.variance for each in scores) / count,
-    )
+def _telling(score: Score) -> float:
+    """The size of a score's change against its doubt."""
+    return sum(change**2 for change in score.changes.values()) / max(score.variance, 1.0)
 
 
 def _changed(score: Score) -> bool:
