@@ -8,10 +8,10 @@ from jaxel.core.formats.run.runs import RunPart
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.mechanism.vehicle.pull import STEP, simulate
 from jaxel.core.trade.run.fit import calibrate
-from jaxel.core.trade.setup.evidence import worths
 from jaxel.core.trade.setup.figures import NODES
 from jaxel.core.trade.setup.prediction import predicted
 from jaxel.core.trade.setup.sensitivity import sensitivities
+from jaxel.core.trade.setup.worth import worths
 from jaxel.core.trade.shelf.planner import plan
 from tests.core.scalar import ScalarClutch
 from tests.examples import changed, example, read

@@ -15,7 +15,7 @@ from jaxel.core.mechanism.clutch.spring import CompressionSpring
 from jaxel.core.mechanism.equilibrium.batch import shifts
 from jaxel.core.mechanism.equilibrium.screen import SecondarySide, primary_side, screen
 from jaxel.core.mechanism.equilibrium.shift import predict
-from jaxel.core.mechanism.numerics.tables import HeldCurve, SmoothCurve
+from jaxel.core.mechanism.numerics.tables import SmoothCurve
 from jaxel.core.units import RPM
 from tests.examples import drivetrain
 

@@ -14,7 +14,7 @@ from jaxel.core.mechanism.clutch.balance import balance, primary_clamp_of_one, t
 from jaxel.core.mechanism.clutch.primary import Clicker, RampRoller, ramp_path
 from jaxel.core.mechanism.clutch.secondary import Helix, Secondary
 from jaxel.core.mechanism.clutch.spring import CompressionSpring, SpringRating, rating_from_points
-from jaxel.core.mechanism.numerics.tables import HeldCurve, SmoothCurve
+from jaxel.core.mechanism.numerics.tables import SmoothCurve
 from jaxel.core.trade.setup.slot import equal_mass
 from jaxel.core.units import POUND_FORCE
 from tests.core.scalar import ScalarClutch

@@ -56,7 +56,22 @@ class WorkedExamples(unittest.TestCase):
             "side-by-side": (2.10, 2.94, 1906, 2350, 34, 246, 7800, 56, 7791, 3.266, 0.822, 2.7, 4.0, 1.26),
             "quad": (1.20, 1.73, 2118, 2118, 171, 215, 5608, 243, 5604, 3.139, 0.597, 2.2, 2.8, 1.67),
         }
-        for name, (x_e, x_g, touch, bite, snap, hit, mean, spread, full, low, high, least, most, grip) in worked.items():
+        for name, (
+            x_e,
+            x_g,
+            touch,
+            bite,
+            snap,
+            hit,
+            mean,
+            spread,
+            full,
+            low,
+            high,
+            least,
+            most,
+            grip,
+        ) in worked.items():
             found = predict(read(example(name)).core())
             drive, start, shift = found.drivetrain.drive, found.engagement, found.shift
             tension = (shift.balance.tight / shift.balance.slack)[window(41)]

@@ -39,9 +39,7 @@ class AgainstTheScalarSolution(unittest.TestCase):
         self.assertAlmostEqual(scalar.x_end, curve.path.travel[-1], places=8)
         for node in range(2, 21, 3):
             rpm, travel = curve.held[node] / RPM, curve.path.travel[node]
-            self.assertAlmostEqual(
-                scalar.held_rpm(travel, backshift=backshift, near_rpm=rpm) / rpm, 1, delta=1e-4
-            )
+            self.assertAlmostEqual(scalar.held_rpm(travel, backshift=backshift, near_rpm=rpm) / rpm, 1, delta=1e-4)
             if not backshift:
                 self.assertAlmostEqual(scalar.running_rpm(travel, rpm), curve.speed[node] / RPM, delta=0.3)
 

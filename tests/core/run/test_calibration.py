@@ -19,9 +19,10 @@ from jaxel.core.trade.run.calibration_file import calibrated, current, from_docu
 from jaxel.core.trade.run.fit import calibrate, counted
 from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.core.trade.setup.discrepancy import Discrepancy
-from jaxel.core.trade.setup.evidence import effects_on, inputs
+from jaxel.core.trade.setup.evidence import inputs
 from jaxel.core.trade.setup.figures import ENGAGEMENT, FULL_SHIFT, MEAN, figures_of
 from jaxel.core.trade.setup.prediction import predicted
+from jaxel.core.trade.setup.worth import effects_on
 from tests.examples import changed, example, read
 
 BASE = read(example("mountain-sled"))
@@ -298,8 +299,10 @@ class Documents(unittest.TestCase):
         self.refused("covariance", covariance=upside_down)
         told = json.loads(write_calibration(self.document))["discrepancy"]
         self.refused("discrepancy.shift", discrepancy=told | {"shift": {"helix": told["shift"]["helix"]}})
-        self.refused("discrepancy.shift.helix.factor",
-                     discrepancy=told | {"shift": told["shift"] | {"helix": {"factor": 0, "factor_sd": 0, "rel": 0}}})
+        self.refused(
+            "discrepancy.shift.helix.factor",
+            discrepancy=told | {"shift": told["shift"] | {"helix": {"factor": 0, "factor_sd": 0, "rel": 0}}},
+        )
 
     def test_another_machine_is_refused(self):
         others = {

@@ -6,8 +6,9 @@ import numpy as np
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.setup.calibration import Calibration
-from jaxel.core.trade.setup.evidence import effects_on, inputs, worths
+from jaxel.core.trade.setup.evidence import inputs
 from jaxel.core.trade.setup.figures import ENGAGEMENT, FIGURES, MEAN, figures_of
+from jaxel.core.trade.setup.worth import effects_on, worths
 from tests.examples import changed, example, read
 
 

@@ -21,9 +21,9 @@ from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.core.trade.setup.figures import ENGAGEMENT, MEAN, figures_of
 from jaxel.core.trade.setup.parts import with_load
 from jaxel.core.trade.setup.prediction import predicted
-from jaxel.core.trade.setup.window import inside_both
 from jaxel.core.trade.shelf.planner import plan
 from jaxel.core.trade.shelf.stock import options
+from jaxel.core.trade.shelf.window import inside_both
 from jaxel.core.units import RPM
 from tests.examples import changed, example, read
 

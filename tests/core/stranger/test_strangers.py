@@ -7,8 +7,9 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.paths import value_at
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.kinds.kinds import kinds
-from jaxel.core.trade.setup.evidence import inputs, variances
+from jaxel.core.trade.setup.evidence import inputs
 from jaxel.core.trade.setup.prediction import predicted
+from jaxel.core.trade.setup.worth import variances
 from jaxel.core.trade.stranger.look import look
 from jaxel.core.trade.stranger.packages import engines, nearest, packages, read_package
 from jaxel.core.trade.stranger.reading import readings

@@ -119,6 +119,21 @@ def most_pieces(points: int) -> int:
     return points - min(DEGREE, points - 1)
 
 
+def curve_directions(at: tuple[float, ...], pieces: int | None = None) -> Array:
+    """Directions of the values of a table, at right angles to each other, along which its smooth curve follows them.
+
+    Returns unit vectors [pieces + degree, n]. What of a change of the values lies along none of them the curve ignores.
+
+    >>> curve_directions((0.0, 1.0, 2.0, 3.0, 4.0, 5.0)).shape
+    (4, 6)
+
+    Reference: a least-squares fit is a projection; its range by the eigenvectors of eigenvalue 1.
+    """
+    _, _, fitted = _least_squares(at, pieces or usual_pieces(len(at)))
+    found, vectors = np.linalg.eigh((fitted + fitted.T) / 2)
+    return np.asarray(vectors[:, found > 0.5].T)
+
+
 @lru_cache(maxsize=256)
 def _least_squares(at: tuple[float, ...], pieces: int) -> tuple[Array, Array, Array]:
     """What the values of a table at these places are multiplied by to be its curve.

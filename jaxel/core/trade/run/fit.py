@@ -17,9 +17,9 @@ from jaxel.core.mechanism.numerics.uncertainty import combined, posterior
 
 from ..setup.calibration import ANCHORED, TOLD, Calibration, Fitted, Shares, distinct, least_deviations
 from ..setup.discrepancy import Discrepancy, Figure, Score, estimated, kind_of
-from ..setup.evidence import effects_on
 from ..setup.figures import ENGAGEMENT, FIGURES, MEAN, Figures, figures_of
 from ..setup.parts import Group, swap_of
+from ..setup.worth import effects_on
 
 MOST_INPUTS = 8
 LEAST_SHARE = 0.01

@@ -19,9 +19,10 @@ from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.numerics.uncertainty import combined
 
 from .discrepancy import Discrepancy, Figure, floor_rpm, kind_of
-from .evidence import Input, effects_on, inputs, model_inputs
+from .evidence import Input, inputs, model_inputs
 from .figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, NODES, SLOPE, figures_of
 from .parts import Group, coalitions, differing, grouped, shapley
+from .worth import effects_on
 
 ANCHORED = (ENGAGEMENT, MEAN, FULL_SHIFT)
 """The figures that predictions anchor on runs."""

@@ -1,13 +1,13 @@
-"""How sure a set-up's numbers are, what that does to its figures, and what is worth measuring next.
+"""How sure a set-up's numbers are.
 
 A document's `evidence` block says where each number came from, and with it a standard deviation. What it does not name
 is typical of its kind; a document without the block is taken as exact, and the model's own parameters alone are
-uncertain. Deviations are propagated to first order and taken as independent.
+uncertain.
 """
 
 import re
 import tomllib
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -17,15 +17,11 @@ from typing import Annotated, Any
 import numpy as np
 from pydantic import Field
 
-from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.paths import NoSuchField, value_at, with_value
 from jaxel.core.formats.reading import Part, validate
 from jaxel.core.formats.setup.evidence import EvidencePart, Origin
 from jaxel.core.formats.setup.setup import SetupDocument
-from jaxel.core.mechanism.numerics.tables import Array
-
-from .discrepancy import floor_rpm
-from .figures import ENGAGEMENT, MEAN, NODES, Figures, figures_of
+from jaxel.core.mechanism.numerics.tables import curve_directions
 
 MODEL_PRIORS = {
     "gain_scale": 0.06,
@@ -65,6 +61,7 @@ class _Kind(Part):
     stranger: _Spread
     instrument: str
     reading: Positive | None = None
+    point: Positive | None = None
     minutes: Positive
 
 
@@ -86,7 +83,8 @@ class Input:
 
     `path` in the document, or `model.NAME`; `name` as a hand calls it; `value`, None for a table; `sd` in its unit, of
     a table as a share; `origin`; `reading`, the deviation once measured, and the `minutes` that takes, None where it
-    cannot be; `held`, what two set-ups must have alike for this number of theirs to be one and the same part's.
+    cannot be; `held`, what two set-ups must have alike for this number of theirs to be one and the same part's;
+    `along`, of a table's points read one by one a direction in which they may all be off together [n], of length 1.
     """
 
     path: str
@@ -97,24 +95,68 @@ class Input:
     reading: float | None = None
     minutes: float | None = None
     held: str = ""
+    along: tuple[float, ...] = ()
+
+    @property
+    def table(self) -> str:
+        """The field's path, of a direction of a table's points the table's."""
+        return self.path.split(POINTS)[0]
 
     @property
     def key(self) -> str:
         """What tells it from the same number of another part; the model's own are one in every set-up."""
-        return f"{self.name} {self.held}"
+        return f"{self.path if self.along else self.name} {self.held}"
 
     def moved(self, document: SetupDocument, by: float) -> SetupDocument:
         """The set-up with this input so far from its value, not checked: `by` in its unit, of a table as a share."""
         if self.path == "engine.curve":
             return with_value(document, "model.torque_scale", document.model.torque_scale * (1 + by))
-        found = value_at(document, self.path)
-        return with_value(document, self.path, _scaled(found, by) if self.value is None else found + by)
+        found = value_at(document, self.table)
+        if self.along:
+            moved = [value + by * share for value, share in zip(_values(found), self.along, strict=True)]
+            return with_value(document, self.table, _with_values(found, moved))
+        if self.value is None:
+            return with_value(document, self.path, _with_values(found, [value * (1 + by) for value in _values(found)]))
+        return with_value(document, self.path, found + by)
 
 
-def _scaled(table: Sequence[Part], by: float) -> list[Any]:
-    """A table with its values, not its travels, scaled by 1 + `by`."""
-    name = next(name for name in ("deg", "radius_mm", "pretwist_deg") if name in type(table[0]).model_fields)
-    return [row.model_copy(update={name: getattr(row, name) * (1 + by)}) for row in table]
+POINTS = "~"
+"""What stands between a table's path and the number of a direction of its points."""
+
+
+def _value_field(table: Sequence[Part]) -> str:
+    return next(name for name in ("deg", "radius_mm", "pretwist_deg") if name in type(table[0]).model_fields)
+
+
+def _values(table: Sequence[Part]) -> list[float]:
+    """The values of a table, not its travels."""
+    return [getattr(row, _value_field(table)) for row in table]
+
+
+def _with_values(table: Sequence[Part], values: Sequence[float]) -> list[Any]:
+    name = _value_field(table)
+    return [row.model_copy(update={name: value}) for row, value in zip(table, values, strict=True)]
+
+
+def _point_readings(document: SetupDocument, kind: _Kind, path: str, held: str) -> list[Input]:
+    """What the error of each point's reading does to a table's curve, in independent directions.
+
+    A profile is a smooth curve among its points: only what of their errors lies along the curves it can take moves it.
+    Errors of one deviation, independent of each other, are so along any directions at right angles.
+    """
+    table = value_at(document, path)
+    profile = document.primary.profile
+    if path.startswith("primary.profile."):
+        along = curve_directions(tuple(row.travel_mm for row in table), profile.pieces)
+    else:
+        along = np.eye(len(table))
+    name = f"{kind.name}: the reading of each point"
+    once_more = (kind.point or 0.0) / sqrt(2)
+    return [
+        Input(f"{path}{POINTS}{number}", name, None, kind.point or 0.0, "measured", once_more, kind.minutes, held,
+              tuple(row))
+        for number, row in enumerate(along.tolist(), start=1)
+    ]  # fmt: skip
 
 
 def model_inputs(document: SetupDocument) -> list[Input]:
@@ -153,6 +195,8 @@ def inputs(document: SetupDocument) -> list[Input]:
             name = f"{kind.name}, {_station(document, path)}" if "[]" in kind.path else kind.name
             held = "".join(repr(value_at(document, each)) for each in kind.same or [path])
             found.append(Input(path, name, plain, sd, stated.origin, reading, kind.minutes, held))
+            if kind.point and stated.origin == "measured" and len(value) > 1:
+                found += _point_readings(document, kind, path, held)
     known = {each.path for each in found}
     return found + [_stated(document, path, each) for path, each in document.evidence.items() if path not in known]
 
@@ -212,8 +256,10 @@ def input_name(path: str) -> str:
     """What a hand calls a field; the path itself where no kind of input is of it."""
     if path in MODEL_NAMES:
         return MODEL_NAMES[path]
-    pattern = re.sub(r"\[\d+\]", "[]", path)
-    return next((kind.name for kind in _file().input if kind.path == pattern), path)
+    table, points, _ = path.partition(POINTS)
+    pattern = re.sub(r"\[\d+\]", "[]", table)
+    name = next((kind.name for kind in _file().input if kind.path == pattern), path)
+    return f"{name}: the reading of each point" if points else name
 
 
 def _stated(document: SetupDocument, path: str, stated: EvidencePart) -> Input:
@@ -257,120 +303,3 @@ def _deviation(kind: _Kind, stated: EvidencePart, value: object) -> float:
     if stated.origin == "unknown":
         return kind.stranger.of(value)
     return min(typical, _Spread(relative=_file().origins[stated.origin]).of(value) or typical)
-
-
-@dataclass(frozen=True)
-class Worth:
-    """What an input is worth: its share of the variance of engagement and of shift [0–1], and what a reading of it
-    would take off the standard deviation of each [rpm], also per minute."""
-
-    input: Input
-    engagement_share: float
-    shift_share: float
-    engagement_off_rpm: float
-    shift_off_rpm: float
-
-    @property
-    def off_per_minute(self) -> float:
-        """What a minute of measuring takes off engagement and shift together [rpm/min]."""
-        return (self.engagement_off_rpm + self.shift_off_rpm) / self.input.minutes if self.input.minutes else 0.0
-
-
-def effects_on(
-    documents: Sequence[SetupDocument], uncertain: Sequence[Sequence[Input]], nodes: int = NODES
-) -> tuple[Figures, list[Figures]]:
-    """The figures of set-ups, and what one standard deviation of each of their inputs does to them.
-
-    Central differences; an input that could only move one way without the clutch becoming impossible is moved that
-    way. Returns the figures of the k set-ups, and for each its effects [inputs]. Raises InvalidValue where a set-up
-    cannot work itself.
-
-    Reference: central difference quotient, error O(h²).
-    """
-    with in_document_terms():
-        for each in documents:
-            each.core()
-    sides = [
-        one.moved(document, by)
-        for document, inputs in zip(documents, uncertain, strict=True)
-        for one in inputs
-        for by in (-one.sd, one.sd)
-    ]
-    found = figures_of([*documents, *sides], nodes)
-    count, effects, at = len(documents), [], len(documents)
-    for index, inputs in enumerate(uncertain):
-        rows = slice(at, at + 2 * len(inputs))
-        effects.append(
-            Figures(
-                _half(found.values[rows], found.values[index]),
-                _half(found.curve[rows], found.curve[index]),
-                found.slips[rows],
-            )
-        )
-        at = rows.stop
-    return Figures(found.values[:count], found.curve[:count], found.slips[:count]), effects
-
-
-def _half(sides: Array, here: Array) -> Array:
-    """Half of what lies between the sides below and above in turn [2p, m]: of one side alone what lies between it and
-    `here` [m], of none 0."""
-    below, above = sides[0::2], sides[1::2]
-    low, high = np.isnan(below), np.isnan(above)
-    step = np.where(high, here, above) - np.where(low, here, below)
-    return np.where(low ^ high, step, step / 2)
-
-
-NOTHING: Mapping[str, float] = {}
-
-
-@dataclass(frozen=True)
-class Variances:
-    """What makes the figures of a set-up uncertain: of each input its share of the variance of engagement and of the
-    shift mean [rpm², inputs], and the share of its deviation that stays once it is measured [inputs]."""
-
-    inputs: tuple[Input, ...]
-    engagement: Array
-    shift: Array
-    left: Array
-
-    def deviation(self, after: Mapping[str, float] = NOTHING) -> tuple[float, float]:
-        """Standard deviations of engagement and shift [rpm], also with inputs, by path, known to other deviations."""
-        stays = np.array([min(1.0, after.get(each.path, each.sd) / each.sd) ** 2 for each in self.inputs])
-        floor = floor_rpm() ** 2
-        return sqrt(float(self.engagement @ stays) + floor), sqrt(float(self.shift @ stays) + floor)
-
-
-def variances(document: SetupDocument) -> Variances:
-    """What makes a set-up's engagement and shift uncertain; raises InvalidValue where it cannot work."""
-    uncertain = inputs(document)
-    _, (effects,) = effects_on([document], [uncertain])
-    left = np.array([_after(each) for each in uncertain])
-    return Variances(tuple(uncertain), effects.values[:, ENGAGEMENT] ** 2, effects.values[:, MEAN] ** 2, left)
-
-
-def worths(document: SetupDocument) -> list[Worth]:
-    """Every uncertain input with what it is worth, the one to measure next first.
-
-    Raises InvalidValue where the set-up cannot work.
-
-    Reference: Guide to the expression of uncertainty in measurement (JCGM 100:2008), 5.1.2; a reading takes off the
-    deviation now less the deviation after it.
-    """
-    known = variances(document)
-    columns = []
-    for parts in (known.engagement, known.shift):
-        total = float(parts.sum())
-        shares = parts / total if total > 0 else np.zeros_like(parts)
-        now = total + floor_rpm() ** 2
-        columns += [shares, np.sqrt(now) - np.sqrt(now - parts * (1 - known.left**2))]
-    bite, bite_off, shift, shift_off = columns
-    rows = [
-        Worth(each, float(a), float(b), float(c), float(d))
-        for each, a, b, c, d in zip(known.inputs, bite, shift, bite_off, shift_off, strict=True)
-    ]
-    return sorted(rows, key=lambda each: (-each.off_per_minute, -each.shift_share))
-
-
-def _after(each: Input) -> float:
-    """The deviation after a reading, as a share of the one now."""
-    return 1.0 if each.reading is None else min(1.0, each.reading / each.sd)

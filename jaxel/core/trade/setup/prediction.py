@@ -14,8 +14,8 @@ from jaxel.core.mechanism.numerics.uncertainty import Band
 from jaxel.core.units import RPM
 
 from .calibration import Calibration, Estimate
-from .evidence import worths
 from .figures import ENGAGEMENT, FULL_SHIFT, MEAN
+from .worth import worths
 
 
 def predicted(

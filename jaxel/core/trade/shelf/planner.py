@@ -29,11 +29,11 @@ from ..setup.parts import shapley, with_load
 from ..setup.prediction import anchored
 from ..setup.slot import Depth, Slot
 from ..setup.slots import every_slot
-from ..setup.window import inside_both
 from .answers import BLEMISH, LAST, NEAREST, TuningOrder, behind, for_rider, tuning_rank
 from .candidate import Candidate
 from .reach import reach
 from .stock import Option, fitted, kits, options
+from .window import inside_both
 
 MOST = 250_000
 """Combinations looked at in one plan: some seconds' work."""

@@ -6,16 +6,20 @@ from dataclasses import dataclass, field
 from math import pi, sqrt
 from typing import Any
 
+import numpy as np
+
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.paths import unit_of, value_at, with_value
 from jaxel.core.formats.reading import Part, validate
-from jaxel.core.formats.setup.evidence import EvidencePart
+from jaxel.core.formats.setup.evidence import EvidencePart, Origin
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.units import said
 from jaxel.core.words import q
 
 from ..setup.discrepancy import floor_rpm
-from ..setup.evidence import Variances, deviation_of_origin, input_name, variances
+from ..setup.evidence import deviation_of_origin, input_name
+from ..setup.figures import ENGAGEMENT, MEAN, figures_of
+from ..setup.worth import Variances, variances
 from .reading import Reading, Settled, Typed, readings
 from .readings import settle, with_values
 
@@ -41,7 +45,9 @@ class Line:
     """A reading in the list of what is worth measuring.
 
     `state`: `open`; `taken`; `asked`, which of two; `refused`, with `field` and `reason`. `stands` in words, what is
-    known of it now; `engagement_rpm` and `shift_rpm`, what it would take off their deviations, or took.
+    known of it now; `engagement_rpm` and `shift_rpm`, what it would take off their deviations, should it read what is
+    expected, or took: below 0 where it adds to them. `moved_rpm`, how far a reading taken has moved engagement and shift
+    themselves, told or not.
     """
 
     reading: Reading
@@ -50,6 +56,7 @@ class Line:
     origin: str
     engagement_rpm: float
     shift_rpm: float
+    moved_rpm: tuple[float, float] = (0.0, 0.0)
     notes: tuple[str, ...] = ()
     field: str = ""
     reason: str = ""
@@ -111,14 +118,15 @@ def look(
     spread = variances(now)
     engagement, shift = spread.deviation()
     before = variances(document) if settled else spread
-    lines = [_line(before, now, spread, each, settled, refused, questions) for each in known]
+    moved = _moved(document, now, settled)
+    lines = [_line(before, now, spread, each, settled, refused, questions, moved) for each in known]
     by = (
         1 / sqrt(1 / engagement**2 + 1 / (RUN_DEVIATIONS_RPM[0] ** 2 + floor_rpm() ** 2)),
         1 / sqrt(1 / shift**2 + 1 / (RUN_DEVIATIONS_RPM[1] ** 2 + floor_rpm() ** 2)),
     )
     counts: dict[str, int] = {}
     for one in spread.inputs:
-        if one.path.startswith("model."):
+        if one.path.startswith("model.") or one.along:
             continue
         counts[one.origin] = counts.get(one.origin, 0) + 1
     order = {"refused": 0, "asked": 0, "open": 1, "taken": 2}
@@ -225,6 +233,7 @@ def _line(
     settled: Mapping[str, Settled],
     refused: Mapping[str, InvalidValue],
     questions: Sequence[Question],
+    moved: Mapping[str, tuple[float, float]],
 ) -> Line:
     done, error = settled.get(reading.key), refused.get(reading.key)
     asked = any(reading.key in each.readings for each in questions)
@@ -233,9 +242,7 @@ def _line(
     if state == "taken":
         engagement, shift = _took(before, spread, paths)
     else:
-        after = {path: deviation_of_origin(now, path, reading.origin) or 0.0 for path in paths}
-        then, here = spread.deviation(after), spread.deviation()
-        engagement, shift = here[0] - then[0], here[1] - then[1]
+        engagement, shift = _promised(now, spread, reading.origin, paths)
     stated = (now.evidence or {}).get(reading.paths[0])
     field_ = error.field.split(".", maxsplit=1)[-1] if error else ""
     return Line(
@@ -245,10 +252,35 @@ def _line(
         stated.origin if stated else "typical",
         engagement,
         shift,
+        moved.get(reading.key, (0.0, 0.0)),
         done.notes if done else (),
         field_,
         error.reason if error else "",
     )
+
+
+def _promised(now: SetupDocument, spread: Variances, origin: Origin, paths: frozenset[str]) -> tuple[float, float]:
+    """What readings of these paths would take off the deviations, should they read what stands there.
+
+    A table's own points are in doubt once they are read: what that adds is worked out anew.
+    """
+    here = spread.deviation()
+    if any(isinstance(value_at(now, path), list) for path in paths):
+        read = {path: EvidencePart(origin=origin, sd=deviation_of_origin(now, path, origin)) for path in paths}
+        then = variances(now.model_copy(update={"evidence": {**(now.evidence or {}), **read}})).deviation()
+    else:
+        then = spread.deviation({path: deviation_of_origin(now, path, origin) or 0.0 for path in paths})
+    return here[0] - then[0], here[1] - then[1]
+
+
+def _moved(
+    document: SetupDocument, now: SetupDocument, settled: Mapping[str, Settled]
+) -> dict[str, tuple[float, float]]:
+    """How far each reading taken has moved engagement and shift [rpm]: against what stood there before it."""
+    without = [with_values(now, {path: value_at(document, path) for path in each.values}) for each in settled.values()]
+    here, *others = figures_of([now, *without]).values[:, [ENGAGEMENT, MEAN]]
+    steps = (np.nan_to_num(here - other) for other in others)
+    return {key: (float(step[0]), float(step[1])) for key, step in zip(settled, steps, strict=True)}
 
 
 def _more(reading: Reading) -> tuple[str, ...]:
@@ -257,14 +289,15 @@ def _more(reading: Reading) -> tuple[str, ...]:
 
 
 def _took(before: Variances, spread: Variances, paths: frozenset[str]) -> tuple[float, float]:
-    """What readings of these paths took off the deviations: what those would be with the variances of before."""
+    """What readings of these paths took off the deviations: what those would be with the variances of before; below 0
+    where they added to them."""
     took = []
     for had, has, here in zip(
         (before.engagement, before.shift), (spread.engagement, spread.shift), spread.deviation(), strict=True
     ):
-        was = sum(float(each) for one, each in zip(before.inputs, had, strict=True) if one.path in paths)
-        now = sum(float(each) for one, each in zip(spread.inputs, has, strict=True) if one.path in paths)
-        took.append(sqrt(here**2 + max(0.0, was - now)) - here)
+        was = sum(float(each) for one, each in zip(before.inputs, had, strict=True) if one.table in paths)
+        now = sum(float(each) for one, each in zip(spread.inputs, has, strict=True) if one.table in paths)
+        took.append(sqrt(max(0.0, here**2 + was - now)) - here)
     return took[0], took[1]
 
 
