@@ -76,6 +76,7 @@ function Page({ life }: { life: BeltLifeView }) {
             <span className="reading">{start.new.toFixed(2)} s</span> on a new one.
           </p>
         )}
+        {start?.warning && <p className="text-sm text-watch">{start.warning}</p>}
         <Others life={life} />
       </section>
     </div>

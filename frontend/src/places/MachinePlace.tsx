@@ -195,9 +195,9 @@ function SetUps({ view }: { view: MachineView }) {
                 </td>
                 <td className="reading px-2 py-3 text-right" data-label="Engagement, predicted">
                   {reading(each.bite_rpm, 'rpm')}
-                  {each.snap_n != null && (
+                  {each.hit_n != null && (
                     <span className="block text-xs font-normal whitespace-nowrap text-quiet">
-                      snap {told(each.snap_n, 'N')}
+                      hit {told(each.hit_n, 'N')}
                     </span>
                   )}
                 </td>

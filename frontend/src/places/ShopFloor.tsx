@@ -167,7 +167,7 @@ function Resting({ card }: { card: MachineCard }) {
         </span>
       </Link>
       <span className="reading text-sm text-quiet">
-        engages {reading(card.bite_rpm, 'rpm')} rpm{card.snap_n != null && `, snap ${told(card.snap_n, 'N')}`} · shifts{' '}
+        engages {reading(card.bite_rpm, 'rpm')} rpm{card.hit_n != null && `, hit ${told(card.hit_n, 'N')}`} · shifts{' '}
         {reading(card.shift_rpm, 'rpm')} rpm, predicted
       </span>
       {card.archived ? (

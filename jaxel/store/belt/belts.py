@@ -1,12 +1,14 @@
 """Belts as things with an identity and a life: what is read off them, put on a shelf, discarded, and their widths."""
 
 import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import check_width
+from jaxel.core.trade.belt.trend import Trend, Typical, trend_of, typical_of
 
 from ..db import Conflict, NotFound, inserted, now, writing
 from ..edits import DEFAULT_HAND, Edits, check_hand
@@ -159,6 +161,45 @@ def others(connection: sqlite3.Connection, belt_id: int, limit: int = 12) -> lis
     ids = [row["belt_id"] for row in chosen]
     found = _lives(connection, f"belt.id IN ({', '.join('?' * len(ids))})", tuple(ids))
     return sorted(found, key=lambda each: ids.index(each.belt.id))
+
+
+def others_trends(connection: sqlite3.Connection, worn: WornBelt) -> list[tuple[WornBelt, Trend]]:
+    """Other belts with their trends, each told by itself; those whose widths tell none are left out."""
+    found = []
+    for other in others(connection, worn.belt.id):
+        limit = other.new_width_mm - USUAL_ROOM * other.new_width_mm
+        with suppress(InvalidValue):
+            trend = _trend(other, limit, None)
+            if trend:
+                found.append((other, trend))
+    return found
+
+
+def trend(connection: sqlite3.Connection, worn: WornBelt, limit_mm: float) -> Trend | None:
+    """How a belt wears, by its widths and by the workshop's other belts of its kind: of the same number, or on the same
+    machine; None with fewer than two distances.
+
+    Raises InvalidValue (field `widths`) for widths that no belt has.
+    """
+    like = [
+        trend for other, trend in others_trends(connection, worn)
+        if other.unit == worn.unit
+        and (other.machine_id == worn.machine_id
+             or (other.belt.make_number and other.belt.make_number == worn.belt.make_number))
+    ]  # fmt: skip
+    return _trend(worn, limit_mm, typical_of(like, worn.unit))
+
+
+USUAL_ROOM = 0.04
+"""Share of its width that a belt may lose, where only its rate is asked; from memory."""
+
+
+def _trend(worn: WornBelt, limit_mm: float, typical: Typical | None) -> Trend | None:
+    if limit_mm >= worn.new_width_mm:
+        return None
+    use, widths = [each.use for each in worn.points], [each.width_mm for each in worn.points]
+    known = not worn.belt.unknown_before
+    return trend_of(use, widths, worn.new_width_mm, limit_mm, worn.unit, typical, from_new=known)
 
 
 def _lives(connection: sqlite3.Connection, where: str, values: tuple[int, ...]) -> list[WornBelt]:

@@ -73,6 +73,7 @@ class Figures:
 
     engagement_rpm: float | None
     snap_n: float | None
+    hit_n: float | None
     shift_rpm: float | None
     fault: str = ""
 
@@ -80,7 +81,7 @@ class Figures:
 def figures_of(prediction: PredictionFigures) -> Figures:
     """What a list shows of a prediction."""
     engagement = prediction.engagement
-    return Figures(engagement.bite_rpm, engagement.snap_n, prediction.shift.mean_rpm)
+    return Figures(engagement.bite_rpm, engagement.snap_n, engagement.hit_n, prediction.shift.mean_rpm)
 
 
 def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures]) -> None:
@@ -88,7 +89,7 @@ def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures])
     with writing(connection):
         connection.executemany(
             "INSERT OR IGNORE INTO revision_figures"
-            " (revision_id, model_version, engagement_rpm, snap_n, shift_rpm, fault) VALUES (?, ?, ?, ?, ?, ?)",
+            " (revision_id, model_version, engagement_rpm, snap_n, hit_n, shift_rpm, fault) VALUES (?, ?, ?, ?, ?, ?, ?)",
             [(key, MODEL_VERSION, *astuple(each)) for key, each in figures.items()],
         )
 
@@ -97,7 +98,7 @@ def figures(connection: sqlite3.Connection, revisions: Sequence[Revision]) -> di
     """Figures kept of some revisions by today's model, by id; one without has none kept."""
     marks = ", ".join("?" * len(revisions))
     rows = connection.execute(
-        "SELECT revision_id, engagement_rpm, snap_n, shift_rpm, fault FROM revision_figures"
+        "SELECT revision_id, engagement_rpm, snap_n, hit_n, shift_rpm, fault FROM revision_figures"
         f" WHERE model_version = ? AND revision_id IN ({marks})",
         [MODEL_VERSION, *(each.id for each in revisions)],
     )

@@ -48,7 +48,7 @@ class FloorMachine:
     revision_id: int
     figures_kept: bool
     engagement_rpm: float | None
-    snap_n: float | None
+    hit_n: float | None
     shift_rpm: float | None
     visit: OpenVisit | None
 
@@ -58,7 +58,7 @@ def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
     visits = {visit.machine_id: visit.open for visit in _open_visits(connection)}
     rows = connection.execute(
         "SELECT machine.*, newest.revision_id, revision_figures.revision_id IS NOT NULL AS figures_kept,"
-        " engagement_rpm, snap_n, shift_rpm FROM machine"
+        " engagement_rpm, hit_n, shift_rpm FROM machine"
         " JOIN (SELECT machine_id, max(id) AS revision_id FROM setup_revision GROUP BY machine_id) AS newest"
         " ON newest.machine_id = machine.id"
         " LEFT JOIN revision_figures ON revision_figures.revision_id = newest.revision_id AND model_version = ?"
@@ -71,7 +71,7 @@ def machines_on_floor(connection: sqlite3.Connection) -> list[FloorMachine]:
             row["revision_id"],
             bool(row["figures_kept"]),
             row["engagement_rpm"],
-            row["snap_n"],
+            row["hit_n"],
             row["shift_rpm"],
             visits.get(row["id"]),
         )

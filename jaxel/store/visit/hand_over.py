@@ -4,7 +4,6 @@ import sqlite3
 from collections.abc import Iterator
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.belt.trend import trend_of
 from jaxel.core.trade.rebuild.done import WHY_DUE, check_after, rightings
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.visit.due import Due
@@ -114,8 +113,11 @@ def belt_end(connection: sqlite3.Connection, visit: Visit) -> Check | None:
     life = belts.life(connection, visit.belt.belt_id)
     now = visit.intake.odometer_km if life.unit == "km" else visit.intake.odometer_h
     limit = visit.found.belt.top_width_min_mm
-    trend = trend_of([each.use for each in life.points], [each.width_mm for each in life.points], limit)
-    if now is None or trend is None or trend.left_from is None:
+    try:
+        trend = belts.trend(connection, life, limit)
+    except InvalidValue:  # widths that no belt has say nothing of its end
+        return None
+    if now is None or trend is None:
         return None
     end = round(now + trend.left_from, 1)
     return Check(km=end) if life.unit == "km" else Check(h=end)

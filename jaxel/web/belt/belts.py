@@ -7,7 +7,8 @@ from flask import Response, request
 from pydantic import Field
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.belt.trend import Trend, trend_of
+from jaxel.core.formats.run.pull import launch_warning
+from jaxel.core.trade.belt.trend import Trend
 from jaxel.store.belt import belts
 from jaxel.store.belt.belts import LifePoint, Meter, WornBelt
 from jaxel.store.db import NotFound, reading
@@ -47,10 +48,12 @@ class OtherBelt(Model):
 
 
 class StartView(Model):
-    """Standing start to 30 mph on the simulated strip [s], now and on a new belt; None where it never gets there."""
+    """Off the line: to 20 m on the simulated strip [s], now and on a new belt; None where it never gets there;
+    `warning`, what is to be said of the new belt's launch."""
 
     now: float | None
     new: float | None
+    warning: str
 
 
 class BeltLifeView(Model):
@@ -78,6 +81,7 @@ class BeltLifeView(Model):
     fitted_at_km: float | None
     points: list[LifePoint]
     trend: Trend | None
+    no_trend: str
     others: list[OtherBelt]
     start: StartView | None
     coded: bool
@@ -110,11 +114,15 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
     """A belt's page; raises NotFound."""
     with reading(db):
         worn = belts.life(db, belt_id)
-        others = [_other(each) for each in belts.others(db, belt_id)]
+        others = [_other(each, each_trend) for each, each_trend in belts.others_trends(db, worn)]
         document = revisions.newest(db, worn.machine_id).document
     belt, points = worn.belt, worn.points
     width = points[-1].width_mm if points else belt.width_mm
-    use, width_then = [each.use for each in points], [each.width_mm for each in points]
+    limit = document.belt.top_width_min_mm
+    try:
+        trend, no_trend = belts.trend(db, worn, limit), ""
+    except InvalidValue as error:
+        trend, no_trend = None, f"its {error.field} {error.reason}"
     return BeltLifeView(
         id=belt.id,
         machine_id=worn.machine_id,
@@ -123,7 +131,7 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
         state=belt.state,
         width_mm=width,
         new_width_mm=worn.new_width_mm,
-        limit_mm=document.belt.top_width_min_mm,
+        limit_mm=limit,
         use=_seen(worn),
         life_known=not belt.unknown_before,
         unit=worn.unit,
@@ -137,8 +145,9 @@ def life_view(db: sqlite3.Connection, belt_id: int) -> BeltLifeView:
         removed_at_km=belt.removed_at_km,
         fitted_at_km=belt.fitted_at_km,
         points=list(points),
-        trend=trend_of(use, width_then, document.belt.top_width_min_mm),
-        others=[each for each in others if each is not None],
+        trend=trend,
+        no_trend=no_trend,
+        others=others,
         start=None,
         coded=not loopback(request.host),
     )
@@ -151,11 +160,7 @@ def _seen(worn: WornBelt) -> float:
     return max([worn.belt.used_km if worn.unit == "km" else worn.belt.used_h, *(each - first for each in use)])
 
 
-def _other(worn: WornBelt) -> OtherBelt | None:
-    use = [each.use for each in worn.points]
-    trend = trend_of(use, [each.width_mm for each in worn.points], worn.new_width_mm)
-    if trend is None:
-        return None
+def _other(worn: WornBelt, trend: Trend) -> OtherBelt:
     last = worn.points[-1]
     return OtherBelt(
         id=worn.belt.id,
@@ -183,7 +188,13 @@ def start(path: BeltPath) -> Response:
     document = revisions.newest(connection(), worn.machine_id).document
     width = worn.points[-1].width_mm if worn.points else worn.belt.width_mm
     now, new = (start_time(document.with_belt_width(each)) for each in (width, document.belt.top_width_new_mm))
-    return answer(StartView(now=now, new=new))
+    return answer(
+        StartView(
+            now=now.to_20_m if now else None,
+            new=new.to_20_m if new else None,
+            warning=launch_warning(new.limited if new else None),
+        )
+    )
 
 
 @api.patch("/belts/<int:belt_id>", responses={"200": BeltLifeView})

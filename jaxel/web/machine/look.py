@@ -26,7 +26,8 @@ class FieldView(Model):
 
 class LineView(Model):
     """A reading in the list of what is worth measuring: how it is taken, what is known, and what it takes off the
-    deviations of engagement and shift [rpm], or took."""
+    deviations of engagement and shift [rpm], or took, below 0 where it adds to them; and how far one taken has moved
+    the figures themselves."""
 
     key: str
     name: str
@@ -41,6 +42,8 @@ class LineView(Model):
     origin: str
     engagement_rpm: float
     shift_rpm: float
+    engagement_moved_rpm: float
+    shift_moved_rpm: float
     notes: list[str]
     field: str
     reason: str
@@ -109,6 +112,8 @@ def _line(line: Line) -> LineView:
         origin=line.origin,
         engagement_rpm=line.engagement_rpm,
         shift_rpm=line.shift_rpm,
+        engagement_moved_rpm=line.moved_rpm[0],
+        shift_moved_rpm=line.moved_rpm[1],
         notes=list(line.notes),
         field=line.field,
         reason=line.reason,

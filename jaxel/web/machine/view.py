@@ -79,7 +79,7 @@ class RevisionView(Model):
     changes: list[ChangeView]
     belt_width_mm: float
     bite_rpm: float | None
-    snap_n: float | None
+    hit_n: float | None
     shift_rpm: float | None
     measured: list[Comparison]
     fault: Refusal | None
@@ -231,7 +231,7 @@ def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | N
                     changes=change_views(parent.document, each.document, stated) if parent else [],
                     belt_width_mm=each.document.belt.top_width_mm,
                     bite_rpm=figures.engagement_rpm,
-                    snap_n=figures.snap_n,
+                    hit_n=figures.hit_n,
                     shift_rpm=figures.shift_rpm,
                     measured=_measured(*runs[each.id]) if each.id in runs else [],
                     fault=Refusal(field="setup", reason=figures.fault) if figures.fault else None,

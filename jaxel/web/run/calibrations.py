@@ -61,7 +61,7 @@ class NextView(Model):
     shift_off_rpm: float
 
 
-class TellingView(Model):
+class ToldChange(Model):
     """How a kind of change is told, in words with its origin."""
 
     kind: str
@@ -88,7 +88,7 @@ class CalibrationView(Model):
     made_by: str
     moved: list[MovedView]
     runs: list[RunFit]
-    tellings: list[TellingView]
+    tellings: list[ToldChange]
     next: list[NextView]
     history: list[PastView]
 
@@ -134,7 +134,7 @@ def calibration(path: VisitPath) -> Response:
             moved=_moved(on) if on else [],
             runs=_runs(on.document) if on else [],
             tellings=[
-                TellingView(kind=kind_name(kind), words=known.discrepancy.words(kind))
+                ToldChange(kind=kind_name(kind), words=known.discrepancy.words(kind))
                 for kind in dict.fromkeys(kind for kind, _ in known.discrepancy.tellings)
             ],
             next=[

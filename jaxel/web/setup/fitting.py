@@ -7,6 +7,7 @@ from pydantic import Field
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionDocument, PredictionFigures
+from jaxel.core.formats.run.pull import launch_warning
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
 from jaxel.core.trade.setup.picture import ClutchPicture
 from jaxel.core.trade.setup.sensitivity import Sensitivity
@@ -97,10 +98,12 @@ def one_step(path: VisitPath) -> Response:
 
 
 class StripView(Model):
-    """A full pull on the simulated strip, as found and as left; None where a fault leaves nothing to pull with."""
+    """A full pull on the simulated strip, as found and as left; None where a fault leaves nothing to pull with; `warning`,
+    what is to be said of the launch as left."""
 
     found: dict[str, float | None] | None
     left: dict[str, float | None]
+    warning: str
 
 
 @api.get("/strip", responses={"200": StripView})
@@ -110,7 +113,8 @@ def strip(path: VisitPath) -> Response:
         found = strip_figures(visit.as_it_works(), visit.ground)
     except InvalidValue:
         found = None
-    return answer(StripView(found=found, left=strip_figures(visit.as_left(), visit.ground)))
+    left = strip_figures(visit.as_left(), visit.ground)
+    return answer(StripView(found=found, left=left, warning=launch_warning(left["limiter_gripped_s"])))
 
 
 @api.patch("/slots")

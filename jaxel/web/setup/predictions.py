@@ -11,7 +11,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.run.pull import pull_figures
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
-from jaxel.core.trade.belt.wear import WidthCost, standing_start, width_costs
+from jaxel.core.trade.belt.wear import StandingStart, WidthCost, standing_start, width_costs
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.setup.sensitivity import Sensitivity, sensitivities
 from jaxel.core.units import Units
@@ -166,8 +166,8 @@ def costs(document: SetupDocument) -> list[WidthCost]:
         return []
 
 
-def start_time(document: SetupDocument) -> float | None:
-    """A standing start on the document's belt, as `standing_start` [s]; None where the belt cannot be gripped."""
+def start_time(document: SetupDocument) -> StandingStart | None:
+    """A standing start on the document's belt; None where the belt cannot be gripped."""
     try:
         return _start_time(write_setup(document.bare()))
     except InvalidValue:
@@ -175,7 +175,7 @@ def start_time(document: SetupDocument) -> float | None:
 
 
 @lru_cache(maxsize=128)
-def _start_time(text: str) -> float | None:
+def _start_time(text: str) -> StandingStart:
     return standing_start(SetupDocument.model_validate_json(text))
 
 

@@ -37,7 +37,7 @@ class MachineCard(Model):
     machine: MachineHead
     archived: bool
     bite_rpm: float | None
-    snap_n: float | None
+    hit_n: float | None
     shift_rpm: float | None
     visit: OpenVisit | None
 
@@ -80,7 +80,7 @@ def floor_view(connection: sqlite3.Connection, wanted: str, limit: int, *, shelf
         made = {by_id[each.machine.id].revision_id: each for each in waiting[:MOST_FIGURES]}
         for revision, card in made.items():
             figures = figures_now(revisions.get(connection, revision))
-            card.bite_rpm, card.snap_n, card.shift_rpm = figures.engagement_rpm, figures.snap_n, figures.shift_rpm
+            card.bite_rpm, card.hit_n, card.shift_rpm = figures.engagement_rpm, figures.hit_n, figures.shift_rpm
     return FloorView(
         machines=shown,
         total=len(cards),
@@ -95,7 +95,7 @@ def _card(found: floor.FloorMachine) -> MachineCard:
         machine=head(found.machine),
         archived=found.machine.archived,
         bite_rpm=found.engagement_rpm,
-        snap_n=found.snap_n,
+        hit_n=found.hit_n,
         shift_rpm=found.shift_rpm,
         visit=_open_visit(found.visit) if found.visit else None,
     )

@@ -100,7 +100,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         bandLeft={left?.band?.bite_rpm}
         good={within(left?.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}
       />
-      <Pair spare name="Snap" unit="N" digits={0} found={found?.engagement.snap_n} left={left?.engagement.snap_n} />
+      <Pair spare name="Hit" unit="N" digits={0} found={found?.engagement.hit_n} left={left?.engagement.hit_n} />
       <Pair
         name="Shift"
         unit="rpm"

@@ -31,7 +31,7 @@ export function Life({ otherwise }: { otherwise: React.ReactNode }) {
   const life = useLife(visit.belt.id, visit.edit)
   // The room it will take, so that nothing jumps when it comes.
   if (!life) return <div className="h-80" />
-  if (!life.trend) return otherwise
+  if (!life.trend && !life.no_trend) return otherwise
   return (
     <section aria-label="Width through its life">
       <Heading

@@ -1,4 +1,4 @@
-// A belt's width over the distance on it: what was measured, the line with its band, and where it meets the limit.
+// A belt's width over the distance on it: what was measured, how it wears with its range, and where it meets the limit.
 import { scaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
 import type { BeltLifeView } from '../../api/server/client'
@@ -23,8 +23,8 @@ export function TrendPlot({ life, now }: { life: BeltLifeView; now?: number }) {
   const inside = (width: number) => y(Math.max(low, Math.min(high, width)))
   const shade = area<(typeof band)[number]>()
     .x((each) => x(each.use))
-    .y0((each) => inside(each.width_mm - each.half_mm))
-    .y1((each) => inside(each.width_mm + each.half_mm))(band)
+    .y0((each) => inside(each.low_mm))
+    .y1((each) => inside(each.high_mm))(band)
   const middle = line<(typeof band)[number]>()
     .x((each) => x(each.use))
     .y((each) => y(each.width_mm))(band.filter((each) => each.width_mm >= low))
@@ -97,34 +97,31 @@ export function wearRate(wear: number, unit: BeltLifeView['unit']): string {
   return `${figure(rate, shown('mm').digits + 1)} ${unitName('mm')} in 1,000 ${unitName(unit)}`
 }
 
-/** What a standing start is timed to, 30 mph, as the hand reads it. */
-export const startName = () => (unitName('km/h') === 'mph' ? '0–30 mph' : '0–48 km/h')
+/** What a standing start is timed to, as the hand reads it. */
+export const startName = () => `Off the line, ${told(20, 'm')}`
 
-/** The distance left, in words: a range where the band gives one. */
+/** The distance left, in words: its middle and its range, or the near end where its widths say no more. */
 export function Left({ life }: { life: BeltLifeView }) {
   const { trend } = life
+  if (life.no_trend) return <p className="text-sm text-watch">{life.no_trend}</p>
   if (!trend) return <p className="text-sm text-quiet">A trend follows once its width is known at two distances.</p>
   const { left_from: from, left_to: to, left: middle } = trend
-  const sure = `${figure(trend.confidence * 5, 0)} times in five`
   return (
     <p className="rounded-md border border-line bg-card px-4 py-3" data-left>
-      {from != null && to != null ? (
+      {trend.at_limit ? (
+        <b className="text-lg text-replace">At its limit: replace it now.</b>
+      ) : to != null && middle != null ? (
         <>
-          <b className="text-lg">
-            {reading(from, life.unit)} to {told(to, life.unit)} left
-          </b>{' '}
-          before the limit at this rate, {sure}.
-        </>
-      ) : from != null ? (
-        <>
-          <b className="text-lg">{told(from, life.unit)} left at the least</b>
-          {middle != null && `, ${told(middle, life.unit)} on the line`}; how far at the most, its widths do not tell
-          yet.
+          <b className="text-lg">About {told(middle, life.unit)} left</b>, from {reading(from, life.unit)} to{' '}
+          {told(to, life.unit)}, {figure(trend.confidence * 10, 0)} times in ten.
         </>
       ) : (
-        'Its widths show no wear yet.'
+        <>
+          <b className="text-lg">At least {told(from, life.unit)} left</b>; how far at the most, its widths do not tell
+          yet.
+        </>
       )}{' '}
-      <span className="text-quiet">{wearRate(trend.wear_mm_per_1000, life.unit)}</span>
+      <span className="text-quiet">{wearRate(trend.wear_mm_per_1000, life.unit)} now</span>
     </p>
   )
 }

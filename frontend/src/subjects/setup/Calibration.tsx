@@ -25,7 +25,7 @@ export function Calibration() {
           {known.made_at ? (
             <>
               Calibrated {day(known.made_at)} by {known.made_by} on {known.runs.length}{' '}
-              {known.runs.length === 1 ? 'run' : 'runs'}. The model's own error: {known.shares}.
+              {known.runs.length === 1 ? 'run' : 'runs'}.
             </>
           ) : (
             'Not calibrated: the band is all that is known before a run.'
@@ -39,6 +39,16 @@ export function Calibration() {
             <Done action={calibrate} />
           </div>
         )}
+        <div>
+          <h3 className="font-semibold">How changes are told</h3>
+          <ul>
+            {known.tellings.map((each) => (
+              <li key={each.kind} data-telling={each.kind}>
+                {each.kind}: <span className="text-quiet">{each.words}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
         {known.moved.length > 0 && (
           <div>
             <h3 className="font-semibold">What the runs moved</h3>

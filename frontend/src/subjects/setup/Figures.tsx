@@ -65,10 +65,11 @@ function SimulatedPull() {
           {working ? 'working…' : pullWords(strip)}
         </span>
       </h2>
+      {!working && strip?.warning && <p className="text-sm text-watch">{strip.warning}</p>}
       <Cells
         faded={working}
         cells={[
-          ridden('0–30 mph', 'to_30_mph_s', 's', 2),
+          ridden(`Off the line, ${told(20, 'm')}`, 'to_20_m_s', 's', 2),
           ridden('0–60 mph', 'to_60_mph_s', 's', 2),
           ridden(told(200, 'm'), 'to_200_m_s', 's', 2),
           ridden(told(400, 'm'), 'to_400_m_s', 's', 2),

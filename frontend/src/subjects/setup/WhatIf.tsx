@@ -26,7 +26,7 @@ const ROWS = [
   { key: 'top_kph', name: 'Top of shift', unit: 'km/h', digits: 0 },
   { key: 'overall_gearing', name: 'Overall gearing there', unit: '', digits: 2 },
   { key: 'least_grip', name: 'Least grip', unit: '', digits: 2 },
-  { key: 'to_30_mph_s', name: '0–30 mph', unit: 's', digits: 2 },
+  { key: 'to_20_m_s', name: 'Off the line, 20 m', unit: 's', digits: 2 },
   { key: 'belt_max_c', name: 'Hottest belt', unit: '°C', digits: 0 },
 ] as const
 

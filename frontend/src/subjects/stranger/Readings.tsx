@@ -5,7 +5,7 @@ import { say } from '../../api/server/notices'
 import { withUnit } from '../../api/server/units'
 import { Button } from '../../parts/Button'
 import { Keys } from '../../parts/field/reading'
-import { figure, unitName } from '../../parts/format'
+import { figure, signed, unitName } from '../../parts/format'
 import { HowTo } from './HowTo'
 
 export type Line = LookView['lines'][number]
@@ -33,6 +33,8 @@ interface ReadingsProps {
 
 /** Less than this a reading is not asked for: it stands under “more readings”. */
 const LEAST_RPM = 1
+/** A reading that moves a figure by less is told by its narrowing alone. */
+const LEAST_MOVE_RPM = 10
 
 export function Readings({ look, typed, onType, onDrop, onPrefer, elsewhere = [] }: ReadingsProps) {
   const [picked, pick] = useState<string | null>(null)
@@ -40,7 +42,8 @@ export function Readings({ look, typed, onType, onDrop, onPrefer, elsewhere = []
   // Once a hand has gone on with Enter, the next reading takes it up as it comes.
   const [walking, walk] = useState(false)
   const lines = look.lines.filter((line) => !elsewhere.includes(line.key))
-  const counts = (line: Line) => line.state !== 'open' || line.engagement_rpm + line.shift_rpm >= LEAST_RPM
+  const counts = (line: Line) =>
+    line.state !== 'open' || Math.abs(line.engagement_rpm) + Math.abs(line.shift_rpm) >= LEAST_RPM
   const first = lines.find((line) => line.state === 'open' && counts(line))
   const hand = lines.find((line) => line.key === picked) ?? first
   const most = Math.max(1, ...lines.map((line) => line.engagement_rpm + line.shift_rpm))
@@ -125,24 +128,42 @@ function Stands({ line }: { line: Line }) {
   )
 }
 
+/** What a reading takes off each deviation, with its sign: one that adds to it says so. */
+const off = (line: Line) =>
+  `eng. ${signed(-Math.round(line.engagement_rpm))}, shift ${signed(-Math.round(line.shift_rpm))}`
+
+/** How far a reading moved the figures themselves, where it did. */
+function movedWords(line: Line): string {
+  const parts = [
+    ['engagement', line.engagement_moved_rpm],
+    ['shift', line.shift_moved_rpm],
+  ] as const
+  return parts
+    .filter(([, rpm]) => Math.abs(rpm) >= LEAST_MOVE_RPM)
+    .map(([name, rpm]) => `${name} moved ${signed(Math.round(rpm))} rpm`)
+    .join(', ')
+}
+
 function Worth({ line, most }: { line: Line; most: number }) {
   const rpm = line.engagement_rpm + line.shift_rpm
-  const words = `engagement ${figure(line.engagement_rpm, 0)}, shift ${figure(line.shift_rpm, 0)} rpm`
-  if (line.state === 'taken')
+  if (line.state === 'taken') {
+    const moved = movedWords(line)
     return (
-      <span className="reading text-right text-sm text-keep md:text-left" title={words}>
-        took ±{figure(rpm, 0)} off
+      <span className="reading text-right text-sm text-keep md:text-left">
+        ± {off(line)}
+        {moved && <span className="block text-ink">{moved}</span>}
       </span>
     )
+  }
   return (
-    <span className="flex items-center gap-2 max-md:justify-end" title={words}>
+    <span className="flex items-center gap-2 max-md:justify-end">
       <span
         aria-hidden="true"
         className="h-3 rounded-sm bg-signal opacity-80 max-md:hidden"
         style={{ width: `${Math.max(2, (100 * rpm) / most)}px` }}
       />
-      <span className="reading text-sm font-semibold whitespace-nowrap" data-worth={line.key}>
-        −{figure(rpm, 0)} rpm
+      <span className="reading text-sm font-semibold" data-worth={line.key}>
+        ± {off(line)}
       </span>
     </span>
   )

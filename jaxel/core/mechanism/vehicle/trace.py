@@ -7,6 +7,7 @@ from math import inf, pi
 import numpy as np
 
 from ..numerics.tables import Array, Mask
+from .drivetrain import Drivetrain
 
 Throttle = Sequence[tuple[float, float]]
 """A throttle trace: (time [s], opening 0–1) pairs in order, straight between them, ends held."""
@@ -97,6 +98,10 @@ class PullTrace:
         steps = np.diff(self.time, append=self.time[-1])
         there = (self.travel > beyond) & (self.travel <= up_to) & (self.throttle > 0)
         return float(np.sum(steps[there & (self.engine_speed >= rev_limit)]))
+
+    def gripped_on_limiter(self, drivetrain: Drivetrain) -> float:
+        """Time on the rev limiter with the sheave no further than where the belt is gripped [s]."""
+        return self.limited(drivetrain.engine.rev_limit, up_to=drivetrain.drive.engagement_travel + 1e-6)
 
     @property
     def lowest_gearing(self) -> float:

@@ -1,187 +1,230 @@
-"""A belt's width over its life: the line through it with its band, and the distance left to the limit as a range."""
+"""A belt's width over its life: how it wears, whether that speeds up, and the distance left to its limit as a range.
+
+A belt beds in, then wears at a rate that changes as it goes:
+
+    W(u) = B·(1 − e^{−u/u_b}) + r·(e^{κu} − 1)/κ,   κ = h/U₀,  U₀ = (new − limit)/r
+
+What is known of bedding B, rate r, bend h and the width it began with is taken from its readings and from what belts do,
+on a fixed grid.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import sqrt
+from math import exp, log, sqrt
 
 import numpy as np
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.mechanism.numerics.tables import Array
+from jaxel.core.words import q
 
-CONFIDENCE = 0.8
-"""Of the range and the band: four visits in five."""
+CONFIDENCE = 0.90
+"""Of the range and the band."""
 
-WIDTH_SD_MM = 0.1
-"""Standard deviation of a visit's mean width where too few were measured to tell it from them [mm]; from memory."""
+RATE_SPREAD, BEND_SPREAD, BEDDING_MM = 0.5, 0.9, 0.10
+"""Prior standard deviations: of the logarithm of a belt's rate about the typical one, of its bend, and of its bedding
+[mm]; from memory."""
 
+USUAL_BEND, BEND_COUNTS = 0.4, 4
+"""Mean bend of belts, and how many belts of the workshop's own it counts for; from memory."""
 
-@dataclass(frozen=True)
-class Line:
-    """Least squares through n points: width = intercept + slope·use.
+USUAL_RATE = {"km": 0.4 / 1000, "h": 0.4 / 25}
+"""Wear of a belt of which no like is known [mm a km, mm an hour]; from memory."""
 
-    `sd` of one measured width about the line; `freedom`, degrees of freedom it was told from, None where `sd` is
-    assumed. `mean_use`, `spread`: mean of the uses and Σ(use − mean)².
-    """
+BEDDED = {"km": 200.0, "h": 5.0}
+"""Use over which a new belt beds in; from memory."""
 
-    slope: float
-    intercept: float
-    sd: float
-    freedom: int | None
-    points: int
-    mean_use: float
-    spread: float
+CALIPER_MM = (0.05, 0.10)
+"""Standard deviations of a visit's mean width, either as likely [mm]; from memory."""
 
-    def at(self, use: float) -> float:
-        """Width on the line."""
-        return self.intercept + self.slope * use
+LEAST_LOSS_MM, MOST_RISE_MM = 0.02, 0.3
+"""A loss below the first tells no rate; a rise above the second is no reading of this belt."""
 
-    def quantile(self, confidence: float) -> float:
-        """Student's quantile of a two-sided band; the normal's where the deviation is assumed."""
-        from scipy.stats import norm, t
+RATES, RATE_REACH = 61, 2.2
+BENDS = np.linspace(-0.8, 2.2, 13)
+BEDDINGS = np.array([0.0, 0.08, 0.16, 0.24])
+LEVELS = np.array([[-sqrt(3), 1 / 6], [0.0, 2 / 3], [sqrt(3), 1 / 6]])
+"""Gauss–Hermite of three points: places in standard deviations, and weights."""
 
-        tail = 0.5 + confidence / 2
-        return float(norm.ppf(tail) if self.freedom is None else t.ppf(tail, self.freedom))
-
-    def half_band(self, use: float, confidence: float = CONFIDENCE) -> float:
-        """Half the width of the confidence band of the line.
-
-        t·s·√(1/n + (x − x̄)²/Σ(x − x̄)²)
-        """
-        away = (use - self.mean_use) ** 2
-        return self.quantile(confidence) * self.sd * sqrt(1 / self.points + away / self.spread)
-
-
-def line_through(use: Sequence[float], width_mm: Sequence[float]) -> Line:
-    """The least-squares line through a belt's widths.
-
-    Parameters: `use`, distance [km] or hours on the belt; `width_mm`, mean width then; both of one length. With two
-    points, or where three or more lie closer to a line than a caliper can tell, the deviation is WIDTH_SD_MM.
-    Raises InvalidValue with fewer than two different uses.
-
-    >>> round(line_through([0, 1000, 2000], [36.5, 36.1, 35.7]).slope * 1000, 3)
-    -0.4
-
-    Reference: scipy.stats.linregress; NIST/SEMATECH e-Handbook of Statistical Methods, 4.1.4.1 and 4.5.1.2.
-    """
-    from scipy.stats import linregress
-
-    if len(set(use)) < 2:
-        raise InvalidValue("use", "a trend needs widths at two distances")
-    found = linregress(use, width_mm)
-    points = np.asarray(use, float)
-    spread = float(((points - points.mean()) ** 2).sum())
-    if len(use) > 2:
-        told = float(found.stderr) * sqrt(spread)
-        if told >= WIDTH_SD_MM / 2:
-            return Line(
-                float(found.slope), float(found.intercept), told, len(use) - 2, len(use), float(points.mean()), spread
-            )
-    return Line(float(found.slope), float(found.intercept), WIDTH_SD_MM, None, len(use), float(points.mean()), spread)
-
-
-@dataclass(frozen=True)
-class Forecast:
-    """Where a line meets the limit: at `use` on the line, between `soonest` and `latest` of its band.
-
-    None where the line, or the band's edge, never comes down to the limit.
-    """
-
-    use: float | None
-    soonest: float | None
-    latest: float | None
-    confidence: float = CONFIDENCE
-
-
-def forecast(line: Line, limit_mm: float, confidence: float = CONFIDENCE) -> Forecast:
-    """The use at which the line and the edges of its band come down to the limit.
-
-    The edges meet it where (ŷ(x) − limit)² = t²s²(1/n + (x − x̄)²/Sxx): a quadratic in x − x̄ (Fieller).
-
-    Parameters: `limit_mm`, wear limit [mm]. Returns uses in the unit of the line's.
-
-    >>> found = forecast(line_through([0, 500, 1000, 1500], [36.5, 36.2, 36.1, 35.8]), 35.0)
-    >>> found.soonest < found.use < found.latest
-    True
-
-    Reference: E. C. Fieller (1954), Some problems in interval estimation, J. R. Stat. Soc. B 16, 175-185; from memory.
-    """
-    over = line.at(line.mean_use) - limit_mm
-    meets = line.mean_use - over / line.slope if line.slope < 0 else None
-    scale = (line.quantile(confidence) * line.sd) ** 2
-    a = line.slope**2 - scale / line.spread
-    b = 2 * line.slope * over
-    c = over**2 - scale / line.points
-    inside = b * b - 4 * a * c
-    if abs(a) < 1e-300 or inside < 0:
-        return Forecast(meets, None, None, confidence)
-    roots = sorted(line.mean_use + (-b + sign * sqrt(inside)) / (2 * a) for sign in (-1, 1))
-    # Of a falling line both edges meet it, the lower one first. Where the slope may as well be level, the upper never
-    # does: only the root the lower edge meets is a root of it.
-    falling = [root for root in roots if line.at(root) - limit_mm > 0]
-    rising = [root for root in roots if line.at(root) - limit_mm <= 0]
-    if a > 0 and line.slope < 0:
-        return Forecast(meets, roots[0], roots[1], confidence)
-    soonest = min((root for root in falling if root >= line.mean_use), default=None)
-    return Forecast(meets, soonest, None if a <= 0 else max(rising, default=None), confidence)
-
+MANY_TIMES = 4.0
+"""Where the far end of the range lies beyond so many times its middle, only the near end is told."""
 
 BAND_POINTS = 25
 """Distances at which a trend's band is told, for drawing."""
 
 
 @dataclass(frozen=True)
+class Typical:
+    """What belts of a kind do before one's own readings: `rate` r₀ [mm a km or hour], mean of the bend h."""
+
+    rate: float
+    bend: float = USUAL_BEND
+
+
+@dataclass(frozen=True)
 class BandPoint:
-    """The line and half its band at one distance, or after so many hours."""
+    """The width at one distance, or after so many hours: its median and range [mm]."""
 
     use: float
     width_mm: float
-    half_mm: float
+    low_mm: float
+    high_mm: float
 
 
 @dataclass(frozen=True)
 class Trend:
-    """A belt's wear told from its widths: the line with its band, and where it comes down to the limit.
+    """A belt's wear told from its widths.
 
-    `wear_mm_per_1000`, in 1,000 km or hours; `left` from the last reading to the limit on the line, `left_from` and
-    `left_to` to the band's edges; None where the line, or its upper edge, never comes down to it.
+    `wear_mm_per_1000` at the last reading, in 1,000 km or hours; `rate` r [mm a km or hour] and `bend` h, medians;
+    `left` from the last reading to the limit, median, `left_from` and `left_to` its range: `left_to` None where its
+    readings say no more than the near end. `at_limit`, the last reading is at or past it.
     """
 
     wear_mm_per_1000: float
+    rate: float
+    bend: float
     band: tuple[BandPoint, ...]
-    limit: Forecast
     left: float | None
-    left_from: float | None
+    left_from: float
     left_to: float | None
+    at_limit: bool
     confidence: float
 
 
-def trend_of(use: Sequence[float], width_mm: Sequence[float], limit_mm: float) -> Trend | None:
+def typical_of(others: Sequence[Trend], unit: str) -> Typical:
+    """What belts of a kind do, by the trends of others of it; the usual where there is none.
+
+    r₀ is the middle of their rates by logarithm, the mean of h is shrunk: (4·0.4 + Σh)/(4 + n). `unit`, `km` or `h`.
+
+    >>> typical_of([], "km")
+    Typical(rate=0.0004, bend=0.4)
+
+    Reference: shrinkage towards a prior mean that counts for BEND_COUNTS belts.
+    """
+    if not others:
+        return Typical(USUAL_RATE[unit])
+    rate = exp(sum(log(each.rate) for each in others) / len(others))
+    bend = (BEND_COUNTS * USUAL_BEND + sum(each.bend for each in others)) / (BEND_COUNTS + len(others))
+    return Typical(rate, bend)
+
+
+def trend_of(
+    use: Sequence[float], width_mm: Sequence[float], new_mm: float, limit_mm: float, unit: str = "km",
+    typical: Typical | None = None, *, from_new: bool = True,
+) -> Trend | None:  # fmt: skip
     """The trend of a belt; None with fewer than two distances.
 
-    Parameters: `use`, distance [km] or hours on the belt in order; `width_mm`, mean width then. The band is told as far
-    as the limit is likely met, at most three times the use so far.
+    Parameters: `use`, distance [km] or hours on the belt in order; `width_mm`, mean width then; width when new and wear
+    limit [mm]; `unit`, `km` or `h`; `typical` of its kind; `from_new`, whether it is known from its first day: one that
+    ran before has bedded in. Raises InvalidValue (field `widths`) for a width above an earlier one that no belt has.
 
-    >>> found = trend_of([0, 1000, 2000], [36.5, 36.1, 35.7], 35.0)
-    >>> round(found.wear_mm_per_1000, 2), round(found.left)
-    (0.4, 1750)
+    >>> found = trend_of([0, 1000, 2000], [36.5, 36.1, 35.7], 36.5, 35.0)
+    >>> found.left_from < found.left < found.left_to, 0.3 < found.wear_mm_per_1000 < 0.6
+    (True, True)
+
+    Reference: Bayes' rule on a grid; the wear of a belt that beds in and speeds up is our own, from memory.
     """
     if len(set(use)) < 2:
         return None
-    line = line_through(use, width_mm)
-    found = forecast(line, limit_mm)
-    first, last = min(use), use[-1]
-    ahead = next((each for each in (found.latest, found.use) if each is not None), 1.6 * last)
-    reach = max(1.25 * last, min(ahead, 3 * last), last + 1)
-
-    def to_go(at: float | None) -> float | None:
-        return None if at is None else max(0.0, at - last)
-
-    return Trend(
-        -line.slope * 1000,
-        tuple(BandPoint(at, line.at(at), line.half_band(at)) for at in np.linspace(first, reach, BAND_POINTS).tolist()),
-        found,
-        to_go(found.use),
-        to_go(found.soonest),
-        to_go(found.latest),
-        found.confidence,
+    at, width = np.asarray(use, float), np.asarray(width_mm, float)
+    rise = float(np.max(width - np.minimum.accumulate(width)))
+    if rise > MOST_RISE_MM:
+        raise InvalidValue("widths", f"rise by {q(rise, 'mm', 2)}: no belt grows, measure again")
+    known = typical or Typical(USUAL_RATE[unit])
+    if not from_new:
+        at = at - at[0]
+    belief = _Belief(at, width, new_mm - limit_mm, BEDDED[unit], known, bedding=from_new)
+    near, middle, far = _quantiles(belief.left(limit_mm), belief.weights)
+    reach = far if np.isfinite(far) else 2 * middle if np.isfinite(middle) else 2 * at[-1]
+    end = at[-1] + max(min(1.1 * reach, 2 * max(at[-1] - at[0], near)), 0.25 * at[-1], 1.0)
+    places = np.linspace(at[0], end, BAND_POINTS)
+    band = tuple(
+        BandPoint(place + (use[0] - at[0]), mid, low, high)
+        for place in places.tolist()
+        for low, mid, high in [_quantiles(belief.width(place), belief.weights)]
     )
+    tells = np.isfinite(far) and far <= MANY_TIMES * middle
+    return Trend(
+        wear_mm_per_1000=1000 * _quantiles(belief.rate_at(at[-1]), belief.weights)[1],
+        rate=_quantiles(belief.spread(belief.rate), belief.weights)[1],
+        bend=_quantiles(belief.spread(belief.bend), belief.weights)[1],
+        band=band,
+        left=float(middle) if np.isfinite(middle) else None,
+        left_from=float(near),
+        left_to=float(far) if tells else None,
+        at_limit=float(width[-1]) <= limit_mm,
+        confidence=CONFIDENCE,
+    )
+
+
+class _Belief:
+    """What a belt's readings make of its wear: `weights` of every combination of rate, bend, bedding, caliper and
+    starting width [flat]."""
+
+    def __init__(self, at: Array, width: Array, room: float, bedded: float, known: Typical, *, bedding: bool):
+        self.at, self.room, self.bedded = at, room, bedded
+        loss = max(float(width[0] - width[-1]), LEAST_LOSS_MM)
+        own = log(loss / float(at[-1] - at[0]))
+        rates = np.exp(np.linspace(own - RATE_REACH, own + RATE_REACH, RATES))
+        beddings = BEDDINGS if bedding else BEDDINGS[:1]
+        rate, bend, bed = np.meshgrid(rates, BENDS, beddings, indexing="ij")
+        self.rate, self.bend, self.bed = rate.ravel(), bend.ravel(), bed.ravel()
+        prior = (
+            -0.5 * ((np.log(self.rate) - log(known.rate)) / RATE_SPREAD) ** 2
+            - 0.5 * ((self.bend - known.bend) / BEND_SPREAD) ** 2
+            - 0.5 * (self.bed / BEDDING_MM) ** 2
+        )
+        begun = width[None] + self.worn(at)  # what each reading makes of the starting width
+        mean = begun.mean(axis=1)
+        misses = ((begun - mean[:, None]) ** 2).sum(axis=1)
+        logs, starts = [], []
+        for sd in CALIPER_MM:
+            likely = prior - 0.5 * misses / sd**2 - (len(at) - 1) * log(sd)
+            for place, weight in LEVELS.tolist():
+                logs.append(likely + log(weight))
+                starts.append(mean + place * sd / sqrt(len(at)))
+        every = np.stack(logs, axis=1)
+        self.start = np.stack(starts, axis=1)
+        self.weights = np.exp(every - every.max()).ravel()
+        self.weights /= self.weights.sum()
+
+    @property
+    def bends(self) -> Array:
+        """κ of each combination, the share by which its rate grows with a unit of use."""
+        return np.asarray(self.bend * self.rate / self.room)
+
+    def worn(self, at: Array) -> Array:
+        """Width lost by each combination at some uses [combinations, uses; mm]."""
+        bends = self.bends[:, None]
+        steady = np.where(np.abs(bends) < 1e-12, at, np.expm1(bends * at) / np.where(bends == 0, 1.0, bends))
+        return self.bed[:, None] * -np.expm1(-at / self.bedded) + self.rate[:, None] * steady
+
+    def spread(self, values: Array) -> Array:
+        """Values of the combinations, at every caliper and starting width."""
+        return np.repeat(values, self.start.shape[1])
+
+    def width(self, use: float) -> Array:
+        return np.asarray((self.start - self.worn(np.array([use]))).ravel())
+
+    def rate_at(self, use: float) -> Array:
+        """Wear a unit of use, bedding taken as finished."""
+        return self.spread(self.rate * np.exp(self.bends * use))
+
+    def left(self, limit_mm: float) -> Array:
+        """Use from the last reading to the limit, solved in closed form, bedding taken as finished; never below 0."""
+        bends = self.bends[:, None]
+        lost = (self.start - self.bed[:, None] - limit_mm) / self.rate[:, None]
+        grown = 1 + bends * lost
+        with np.errstate(divide="ignore", invalid="ignore"):
+            bent = np.log(np.maximum(grown, 0.0)) / np.where(bends == 0, 1.0, bends)
+        meets = np.where(np.abs(bends) < 1e-12, lost, np.where(grown > 0, bent, np.inf))
+        return np.maximum(0.0, meets - self.at[-1]).ravel()
+
+
+def _quantiles(values: Array, weights: Array) -> tuple[float, float, float]:
+    """The near end, the middle and the far end of a weighted sample's range."""
+    order = np.argsort(values)
+    summed = np.cumsum(weights[order])
+    tail = (1 - CONFIDENCE) / 2
+    near, middle, far = values[order][np.minimum(np.searchsorted(summed, (tail, 0.5, 1 - tail)), len(values) - 1)]
+    return float(near), float(middle), float(far)

@@ -10,7 +10,7 @@ from jaxel.core.formats.setup.setup import SetupDocument, check_width
 from jaxel.core.mechanism.equilibrium.shift import Prediction, predict
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import Strip
-from jaxel.core.units import KPH, MM, MPH, RPM
+from jaxel.core.units import KPH, MM, RPM
 from jaxel.core.words import q
 
 from ..kinds.kind_file import Finding
@@ -156,8 +156,8 @@ def compare_belts(document: SetupDocument, other: SetupDocument) -> list[WidthCo
         ("Starting ratio", "", lambda p: p.low_ratio),
         ("Top ratio", "", lambda p: p.high_ratio),
         ("Bite", "rpm", lambda p: p.engagement.bite / RPM),
+        ("Hit", "N", lambda p: p.engagement.hit),
         ("Snap", "N", lambda p: p.engagement.snap),
-        ("Harshness", "N/100 rpm", lambda p: p.engagement.bite_rate),
         ("Top of the shift", "km/h", lambda p: float(p.shift.vehicle_speed[-1]) / KPH),
         ("Side gap at rest", "mm", lambda p: p.drivetrain.drive.side_gap / MM),
         ("Deflection", "mm", lambda p: p.drivetrain.drive.deflection / MM),
@@ -182,10 +182,19 @@ def with_belt(
     return document.model_copy(update={"belt": document.belt.model_copy(update=other)})
 
 
-def standing_start(document: SetupDocument) -> float | None:
-    """Time from rest to 30 mph on the simulated strip [s]; None where the machine does not get there in 15 s.
+@dataclass(frozen=True)
+class StandingStart:
+    """A start from rest on the simulated strip: seconds to 5 and to 20 m, None where the machine does not get there in
+    15 s; `limited`, seconds on the rev limiter with the belt only just gripped."""
 
-    Raises InvalidValue where the belt cannot be gripped.
-    """
+    to_5_m: float | None
+    to_20_m: float | None
+    limited: float
+
+
+def standing_start(document: SetupDocument) -> StandingStart:
+    """How a set-up comes off the line; raises InvalidValue where the belt cannot be gripped."""
     with in_document_terms():
-        return simulate(document.core(), Strip(duration=15)).time_to_speed(30 * MPH)
+        core = document.core()
+        pull = simulate(core, Strip(duration=15))
+    return StandingStart(pull.time_to_distance(5.0), pull.time_to_distance(20.0), pull.gripped_on_limiter(core))

@@ -7,11 +7,12 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.reading import validate
+from jaxel.core.formats.run.pull import launch_warning
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import Strip
-from jaxel.core.units import MPH, RPM
+from jaxel.core.units import RPM
 
 from .calibration import Calibration
 
@@ -38,7 +39,8 @@ class WhatIf:
 
     Engagement, shift mean with its deviation, full shift [rpm]; speed at full shift [km/h]; `power_factor` of the air;
     peak power at the crank there [kW]; least grip; `overall_gearing`, engine turns per wheel turn at full shift; time
-    to 30 mph and to 200 m, None where not reached; the hottest belt of a pull [°C].
+    to 20 m and to 200 m, None where not reached; the hottest belt of a pull [°C]; `warning`, what is to be said of its
+    launch.
     """
 
     engagement_rpm: float
@@ -51,9 +53,10 @@ class WhatIf:
     power_kw: float
     least_grip: float
     overall_gearing: float
-    to_30_mph_s: float | None
+    to_20_m_s: float | None
     to_200_m_s: float | None
     belt_max_c: float
+    warning: str
 
 
 def elsewhere(document: SetupDocument, tried: Elsewhere) -> SetupDocument:
@@ -122,9 +125,10 @@ def what_if(document: SetupDocument, tried: Elsewhere, calibration: Calibration 
         power_kw=round(float(core.engine.torque(peak)) * core.torque_factor * peak / 1000, 1),
         least_grip=round(shift.least_grip, 3),
         overall_gearing=round(float(shift.path.ratio[-1]) * there.vehicle.drive_ratio, 3),
-        to_30_mph_s=_rounded(run.time_to_speed(30 * MPH)),
+        to_20_m_s=_rounded(run.time_to_distance(20.0)),
         to_200_m_s=_rounded(run.time_to_distance(200.0)),
         belt_max_c=round(float(run.belt_temperature.max()), 1),
+        warning=launch_warning(run.gripped_on_limiter(core)),
     )
 
 

@@ -270,7 +270,7 @@ def _predicted(visit: VisitRecord, handed: Handed) -> Row:
             *(_rpm(each.engagement_rpm, each.engagement_sd_rpm) for _, each in sides),
             _rpm(target.target_engagement_rpm, target.target_engagement_tolerance_rpm),
         ),
-        ("Snap", *(str(q(each.engagement.snap_n, "N", 0)) for each, _ in sides), "–"),
+        ("Hit", *(str(q(each.engagement.hit_n, "N", 0)) for each, _ in sides), "–"),
         (
             "Shift",
             *(_rpm(each.shift_rpm, each.shift_sd_rpm) for _, each in sides),

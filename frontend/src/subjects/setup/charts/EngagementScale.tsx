@@ -1,6 +1,6 @@
 // Engagement on a scale of its own around its window: as found a thin line, as left a point with its band.
 import { scaleLinear } from 'd3-scale'
-import type { VisitView } from '../../../api/server/client'
+import type { PredictionFigures, VisitView } from '../../../api/server/client'
 import { useGhost } from '../../../api/visit/bench'
 import { figure, told } from '../../../parts/format'
 import { useSize } from '../../../parts/size'
@@ -27,7 +27,7 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
     `Target ${figure(target, 0)} plus or minus ${figure(tolerance, 0)} rpm`,
     found != null && `as found ${figure(found, 0)}`,
     left != null && `as left ${figure(left, 0)} plus or minus ${figure(band, 0)}`,
-    visit.left && `snap ${told(visit.left.engagement.snap_n, 'N')}`,
+    visit.left && hitWords(visit.left.engagement),
     answer != null && `the answer ${figure(answer, 0)}`,
     measured != null && `measured ${figure(measured, 0)}`,
   ]
@@ -83,6 +83,10 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
   )
 }
 
+/** How hard the belt is taken: the clamp 100 rpm past the bite, and the part of it that comes at once. */
+const hitWords = ({ hit_n, snap_n }: PredictionFigures['engagement']) =>
+  `hit ${told(hit_n, 'N')}, ${snap_n < 0.5 ? 'no snap' : `snap ${told(snap_n, 'N')}`}`
+
 /** Where it engages, in figures. */
 export function Engages({ visit: { found, left } }: { visit: VisitView }) {
   if (!left) return null
@@ -91,7 +95,7 @@ export function Engages({ visit: { found, left } }: { visit: VisitView }) {
       {found && <span className="max-lg:hidden">as found {figure(found.engagement.bite_rpm, 0)} </span>}
       <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
       {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
-      {` · snap ${told(left.engagement.snap_n, 'N')}`}
+      {` · ${hitWords(left.engagement)}`}
     </span>
   )
 }
