@@ -62,7 +62,7 @@ def add(
     try:
         figures = figures_of(predictions.kept(connection, document, on))
     except InvalidValue as error:
-        figures = Figures(None, None, None, error.reason)
+        figures = Figures(None, None, None, None, error.reason)
     keep_figures(connection, {revision: figures})
     return revision
 

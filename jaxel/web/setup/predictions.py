@@ -85,7 +85,9 @@ def figures_now(revision: Revision) -> Figures:
     """Figures of a set-up from before they were kept: worked out now, kept when the request has been answered."""
     prediction, fault = predicted_or_fault(revision.document)
     figures = (
-        revisions.figures_of(prediction) if prediction else Figures(None, None, None, fault.reason if fault else "")
+        revisions.figures_of(prediction)
+        if prediction
+        else Figures(None, None, None, None, fault.reason if fault else "")
     )
     keep_figures({revision.id: figures})
     return figures

@@ -225,10 +225,16 @@ class SetupDocument(Part):
     def _with(self, **parts: Part | None) -> "SetupDocument":
         return self.model_copy(update=parts)
 
-    def core(self) -> Drivetrain:
-        """The machine in SI units, ready to compute; raises InvalidValue where the parts do not fit together."""
+    def core(self, *, checked: bool = True) -> Drivetrain:
+        """The machine in SI units, ready to compute; raises InvalidValue where the parts do not fit together.
+
+        `checked`, whether also to see that its weights close the sheave.
+        """
         with in_document_terms():
-            return self._core()
+            found = self._core()
+            if checked:
+                found.primary.weight_factor(found.drive.nodes(41))
+            return found
 
     def _core(self) -> Drivetrain:
         model = self.model
@@ -253,7 +259,7 @@ class SetupDocument(Part):
             torque_share=self.secondary.torque_share,
             follower_friction=model.helix_friction,
         )
-        drivetrain = Drivetrain(
+        return Drivetrain(
             engine=self.engine.core(),
             conditions=self.conditions.core(),
             drive=drive,
@@ -262,8 +268,6 @@ class SetupDocument(Part):
             vehicle=self.vehicle.core(),
             belt=model.core(),
         )
-        primary.weight_factor(drive.nodes(41))
-        return drivetrain
 
 
 @lru_cache(maxsize=512)

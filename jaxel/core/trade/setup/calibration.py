@@ -20,7 +20,7 @@ from jaxel.core.mechanism.numerics.uncertainty import combined
 
 from .discrepancy import Discrepancy, Figure, floor_rpm, kind_of
 from .evidence import Input, inputs, model_inputs
-from .figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, NODES, SLOPE, figures_of
+from .figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, NODES, SLOPE, Figures, figures_of
 from .parts import Group, coalitions, differing, grouped, shapley
 from .worth import effects_on
 
@@ -125,28 +125,52 @@ class Calibration:
         """
         for document in documents:
             check_same_machine("setup", self.base, document)
-        ridden, of_run = distinct([run.setup or self.base for run in self.runs])
-        everything = [*ridden, *documents]
-        known = least_deviations(everything)
-        found, effects = effects_on([self.applied(each) for each in everything], known, nodes)
+        ridden, of_run = self._ridden
+        known = least_deviations([*ridden, *documents])
+        before, after = known[: len(ridden)], known[len(ridden) :]
+        found, effects = effects_on([self.applied(each) for each in documents], after, nodes)
         spread = _Spread(self, known)
-        told = [spread.rows(each, of.values) for each, of in zip(known, effects, strict=True)]
-        values, run_effects = found.values[of_run], [told[place] for place in of_run]
+        at_runs, run_steps = self._at_runs(nodes)
+        told_runs = [
+            spread.rows(own, step.values * _wider(own, then)[:, None])
+            for own, then, step in zip(before, self._run_inputs, run_steps, strict=True)
+        ]
+        told = [spread.rows(each, of.values) for each, of in zip(after, effects, strict=True)]
+        values, run_effects = at_runs.values[of_run], [told_runs[place] for place in of_run]
         origins, places = distinct([*ridden, self.base] if self._stands_on_base else ridden)
         changes = self.shares([(each, document) for document in documents for each in origins])
         estimates = []
-        for place in range(len(ridden), len(everything)):
-            index = place - len(ridden)
+        for index in range(len(documents)):
             to = changes[index * len(origins) : (index + 1) * len(origins)]
             shares = [to[run] for run in of_run]
-            curve = spread.deviation(spread.rows(known[place], effects[place].curve))
+            curve = spread.deviation(spread.rows(after[index], effects[index].curve))
             estimates.append(
                 self._estimate(
                     values, run_effects, shares, to[places[-1]] if self._stands_on_base else {},
-                    found.values[place], told[place], curve, spread,
+                    found.values[index], told[index], curve, spread,
                 )
             )  # fmt: skip
         return estimates
+
+    @cached_property
+    def _ridden(self) -> tuple[list[SetupDocument], list[int]]:
+        """The set-ups the runs were made on, each once, and which of them each run's is."""
+        return distinct([run.setup or self.base for run in self.runs])
+
+    @cached_property
+    def _run_inputs(self) -> list[list[Input]]:
+        return least_deviations(self._ridden[0])
+
+    def _at_runs(self, nodes: int) -> tuple[Figures, list[Figures]]:
+        """The figures of the runs' set-ups and the effects of their inputs: worked out once for all that is asked."""
+        if nodes not in self._known_at_runs:
+            ridden = [self.applied(each) for each in self._ridden[0]]
+            self._known_at_runs[nodes] = effects_on(ridden, self._run_inputs, nodes)
+        return self._known_at_runs[nodes]
+
+    @cached_property
+    def _known_at_runs(self) -> dict[int, tuple[Figures, list[Figures]]]:
+        return {}
 
     @property
     def _stands_on_base(self) -> bool:
@@ -268,6 +292,11 @@ def least_deviations(documents: Sequence[SetupDocument]) -> list[list[Input]]:
     for each in (one for some in found for one in some):
         least[each.key] = min(each.sd, least.get(each.key, each.sd))
     return [[replace(each, sd=least[each.key]) for each in some] for some in found]
+
+
+def _wider(now: Sequence[Input], then: Sequence[Input]) -> Array:
+    """What the deviation of each of a set-up's inputs is now over what it was [inputs]."""
+    return np.array([one.sd / other.sd for one, other in zip(now, then, strict=True)])
 
 
 class _Spread:
