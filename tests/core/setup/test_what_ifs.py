@@ -36,7 +36,7 @@ class WhatIfs(unittest.TestCase):
     def test_more_air_keeps_the_belt_cooler_and_nothing_else(self):
         here, more = what_if(SLED, Elsewhere()), what_if(SLED, Elsewhere(airflow=3))
         self.assertLess(more.belt_max_c, here.belt_max_c - 1)
-        self.assertEqual((more.shift_rpm, more.to_30_mph_s), (here.shift_rpm, here.to_30_mph_s))
+        self.assertEqual((more.shift_rpm, more.to_20_m_s), (here.shift_rpm, here.to_20_m_s))
 
     def test_on_a_calibration_it_is_anchored(self):
         known = from_document(calibrated(SLED, [RunPart(engagement_rpm=4100.0, shift_mean_rpm=8100.0)]))

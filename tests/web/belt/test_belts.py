@@ -18,9 +18,9 @@ class Belts(Case):
         life = self.client.get("/api/belts/1").json
         self.assertEqual([(each["use"], round(each["width_mm"], 6)) for each in life["points"]],
                          [(600, 36.3), (1500, 35.9)])  # fmt: skip
-        told = trend_of([600, 1500], [36.3, 35.9], life["limit_mm"])
+        told = trend_of([600, 1500], [36.3, 35.9], life["new_width_mm"], life["limit_mm"])
         self.assertAlmostEqual(life["trend"]["left_from"], told.left_from)
-        self.assertAlmostEqual(life["trend"]["wear_mm_per_1000"], 0.4 / 0.9)
+        self.assertAlmostEqual(life["trend"]["wear_mm_per_1000"], told.wear_mm_per_1000)
         code = self.client.get("/api/belts/1/code.svg")
         self.assertEqual((code.status_code, life["coded"]), (404, False))  # no phone opens a loopback name
 

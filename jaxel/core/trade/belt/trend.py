@@ -46,10 +46,13 @@ BEDDINGS = np.array([0.0, 0.08, 0.16, 0.24])
 LEVELS = np.array([[-sqrt(3), 1 / 6], [0.0, 2 / 3], [sqrt(3), 1 / 6]])
 """Gauss–Hermite of three points: places in standard deviations, and weights."""
 
+LEAST_WEIGHT = 1e-4
+"""Combinations less likely than the likeliest by more than this are left out: together they weigh nothing."""
+
 MANY_TIMES = 4.0
 """Where the far end of the range lies beyond so many times its middle, only the near end is told."""
 
-BAND_POINTS = 25
+BAND_POINTS = 15
 """Distances at which a trend's band is told, for drawing."""
 
 
@@ -183,9 +186,12 @@ class _Belief:
             for place, weight in LEVELS.tolist():
                 logs.append(likely + log(weight))
                 starts.append(mean + place * sd / sqrt(len(at)))
-        every = np.stack(logs, axis=1)
-        self.start = np.stack(starts, axis=1)
-        self.weights = np.exp(every - every.max()).ravel()
+        every, self.start = np.stack(logs, axis=1), np.stack(starts, axis=1)
+        likely = (every > every.max() + log(LEAST_WEIGHT)).any(axis=1)
+        self.rate, self.bend, self.bed, self.start = (
+            each[likely] for each in (self.rate, self.bend, self.bed, self.start)
+        )
+        self.weights = np.exp(every[likely] - every.max()).ravel()
         self.weights /= self.weights.sum()
 
     @property
