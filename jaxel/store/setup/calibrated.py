@@ -70,7 +70,7 @@ SETUP = '{\n  "format": "jaxel-setup"'
 
 @lru_cache(maxsize=64)
 def applied(text: str) -> Calibration:
-    """What a machine's predictions stand on, ready to predict with, from the text of its calibration or of its set-up."""
+    """What a machine's predictions stand on, ready to predict with, from the text of its calibration or set-up."""
     if text.startswith(SETUP):
         return Calibration.none(SetupDocument.model_validate_json(text))
     return from_document(_document(text))

@@ -50,8 +50,8 @@ def add(
     by: str = DEFAULT_HAND,
     on: Ground | None = None,
 ) -> int:
-    """Write a new revision with its figures, on what is known of its machine, inside the caller's transaction; returns its
-    id."""
+    """Write a new revision with its figures, on what is known of its machine, inside the caller's transaction; returns
+    its id."""
     revision = inserted(
         connection.execute(
             "INSERT INTO setup_revision (machine_id, parent_id, visit_id, reason, document, created_at, made_by,"
@@ -89,7 +89,8 @@ def keep_figures(connection: sqlite3.Connection, figures: Mapping[int, Figures])
     with writing(connection):
         connection.executemany(
             "INSERT OR IGNORE INTO revision_figures"
-            " (revision_id, model_version, engagement_rpm, snap_n, hit_n, shift_rpm, fault) VALUES (?, ?, ?, ?, ?, ?, ?)",
+            " (revision_id, model_version, engagement_rpm, snap_n, hit_n, shift_rpm, fault)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?)",
             [(key, MODEL_VERSION, *astuple(each)) for key, each in figures.items()],
         )
 

@@ -98,8 +98,8 @@ def one_step(path: VisitPath) -> Response:
 
 
 class StripView(Model):
-    """A full pull on the simulated strip, as found and as left; None where a fault leaves nothing to pull with; `warning`,
-    what is to be said of the launch as left."""
+    """A full pull on the simulated strip, as found and as left; None where a fault leaves nothing to pull with;
+    `warning`, what is to be said of the launch as left."""
 
     found: dict[str, float | None] | None
     left: dict[str, float | None]

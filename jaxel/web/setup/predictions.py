@@ -28,7 +28,8 @@ from ..units import units
 
 
 def predicted(document: SetupDocument, on: Ground | None = None) -> PredictionFigures:
-    """The prediction of a set-up with its band, on what is known of its machine; raises InvalidValue where it cannot work.
+    """The prediction of a set-up with its band, on what is known of its machine; raises InvalidValue where it cannot
+    work.
 
     One kept under its key is taken as it is; a new one is kept when the request has been answered.
     """
@@ -136,7 +137,7 @@ def _remember(predictions: Iterable[KeptPrediction]) -> None:
 
 
 def steps(document: SetupDocument, kinds: Kinds, on: Ground | None = None) -> list[Sensitivity]:
-    """What one step of each slot does, on what is known of its machine; raises InvalidValue where the parts do not fit."""
+    """What one step of each slot does, on what is known of its machine; raises InvalidValue."""
     return _steps(write_setup(_applied(document, on).bare()), kinds, units(), on.text if on else None)
 
 

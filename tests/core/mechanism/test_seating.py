@@ -49,8 +49,8 @@ class Wedge(unittest.TestCase):
 
 class WorkedExamples(unittest.TestCase):
     def test_three_examples_from_an_independent_scalar_solution(self):
-        # x_e, x_g [mm], touch, bite [rpm], snap, hit [N], mean, spread, full shift [rpm], ratios, T1/T2, least grip: worked
-        # out apart from this program; 0.5 % asked, 1 % of the mean for spread, a newton or two for snap and hit.
+        # x_e, x_g [mm], touch, bite [rpm], snap, hit [N], mean, spread, full shift [rpm], ratios, T1/T2, least grip:
+        # worked out apart from this program; 0.5 % asked, 1 % of the mean for spread, a newton or two for snap and hit.
         worked = {
             "sled": (1.20, 1.20, 3919, 3919, 309, 366, 7907, 239, 7864, 3.444, 0.711, 3.6, 4.9, 1.11),
             "side-by-side": (2.10, 2.94, 1906, 2350, 34, 246, 7800, 56, 7791, 3.266, 0.822, 2.7, 4.0, 1.26),

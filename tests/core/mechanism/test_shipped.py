@@ -1,4 +1,4 @@
-"""What ships with the application: no curve ripples, no belt is met by leaps, and a worn belt is never the better one."""
+"""What ships with the application: no curve ripples, no belt is met by leaps, and a worn belt is never better."""
 
 import unittest
 from itertools import pairwise

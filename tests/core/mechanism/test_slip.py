@@ -31,7 +31,7 @@ def soft(name, share=0.2, force=0.15):
 
 class Hold(unittest.TestCase):
     def test_by_hand_on_one_machine(self):
-        # The sled at 10 mm of travel, written out: Λ = 2·tan 13°·0.35/sin 13° = 0.7185.., F2₀ = spring, c = share·i/(r_h·tan α).
+        # The sled at 10 mm of travel, written out: Λ = 2·tan β·μ/sin β, F2₀ the spring, c = share·i/(r_h·tan α).
         document = example("sled")
         core = read(document).core()
         path = core.drive.at(np.array([0.010]))

@@ -362,9 +362,9 @@ class Documents(unittest.TestCase):
         alone, among = (calibrated(BASE, [run(shift_mean_rpm=7850.0)], each) for each in ((), others))
         self.assertEqual(alone.discrepancy.shift["helix"].factor, 0.75)
         self.assertLess(among.discrepancy.shift["helix"].factor, 0.6)
-        self.assertEqual(from_document(among).discrepancy.words("helix"),
-                         f"shift told at {among.discrepancy.shift['helix'].factor * 100:.0f} %, engagement as predicted; "
-                         "of your own, 9 scores")  # fmt: skip
+        percent = round(among.discrepancy.shift["helix"].factor * 100)
+        words = f"shift told at {percent} %, engagement as predicted; of your own, 9 scores"
+        self.assertEqual(from_document(among).discrepancy.words("helix"), words)
         # Only the changed part's figure moves: its told change by the quotient of the factors.
         one, two = (from_document(each).changes(BASE, [STEEPER])[0] for each in (alone, among))
         self.assertAlmostEqual(two[MEAN] / one[MEAN], among.discrepancy.shift["helix"].factor / 0.75, places=3)

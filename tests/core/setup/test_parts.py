@@ -98,7 +98,8 @@ class Estimated(unittest.TestCase):
         for part, shift, end, bite in (
             ("arms", (1.0, 0.10), (1.0, 0.10), (1.0, 0.08)), ("load:heel", (1.0, 0.10), (1.0, 0.10), (1.0, 0.08)),
             ("air", (1.13, 0.11), (1.10, 0.11), (1.0, 0.20)), ("helix", (0.75, 0.15), (0.79, 0.15), (1.0, 0.35)),
-            ("secondary_spring", (0.62, 0.15), (0.67, 0.15), (1.0, 0.35)), ("holes", (0.62, 0.15), (0.67, 0.15), (1, 0.35)),
+            ("secondary_spring", (0.62, 0.15), (0.67, 0.15), (1.0, 0.35)),
+            ("holes", (0.62, 0.15), (0.67, 0.15), (1.0, 0.35)),
             ("belt_width", (1.0, 0.0), (1.0, 0.0), (1.0, 1.0)), ("tyre", (1.0, 0.2), (1.0, 0.2), (1.0, 0.2)),
         ):  # fmt: skip
             for figure, expected in zip(FIGURES, (bite, shift, end), strict=True):
@@ -145,7 +146,7 @@ class Estimated(unittest.TestCase):
         self.assertEqual(STUDY.words("arms"), "told as predicted; from a simulation study")
 
     def test_simulated_workshops_halve_the_error_and_s_covers(self):
-        # 12 scores of helix changes of 150 rpm and more, read to 20 rpm, the machines' true factors drawn from the prior.
+        # 12 scores of helix changes of 150 rpm and more, read to 20 rpm, the true factors drawn from the prior.
         rng = np.random.default_rng(4)
         before, after, inside = [], [], []
         for _ in range(300):

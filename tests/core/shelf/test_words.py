@@ -20,7 +20,8 @@ def answer(probability=0.8, changes=1, depth=3, price=10.0, minutes=30.0, grip=1
     return Answer(
         changes=[change("arms", "60 g", "58 g")] * changes, engagement_rpm=4000, engagement_sd_rpm=50,
         shift_mean_rpm=7850, shift_sd_rpm=50, spread_rpm=90, full_shift_rpm=7900, least_grip=grip,
-        probability=probability, merit=probability - 0.15 * blemishes, inside=True, depth=depth, teardown="cover off", price=price, minutes=minutes, why="",
+        probability=probability, merit=probability - 0.15 * blemishes, inside=True, depth=depth,
+        teardown="cover off", price=price, minutes=minutes, why="",
     )  # fmt: skip
 
 

@@ -73,9 +73,9 @@ class Looks(Stripped):
             self.assertEqual(raised.exception.field, "primary_arm_bushing_1")
         strip.read(self.db, self.visit, "primary", "arm_bushing", "readings", 1, Edit(None, 6.0, sure=True))
         self.assertEqual(self.held().inspection.looks["primary", "arm_bushing"].readings, (3.2, 6.0))
-        # A spring of 610 N reads no 60 N, and no 1,000; 400 it may.
+        # A spring of 755 N reads no 60 N, and no 1,280; 500 it may.
         rated = self.held().inspection.rated["primary", "primary_spring"]
-        for value, taken in ((60.0, False), (rated * 1.7, False), (400.0, True)):
+        for value, taken in ((60.0, False), (rated * 1.7, False), (500.0, True)):
             try:
                 strip.read(self.db, self.visit, "primary", "primary_spring", "readings", 0, Edit(None, value))
                 self.assertTrue(taken, value)

@@ -1,5 +1,7 @@
 """The set-up bench and the parts room in the browser: dragged, swapped by key, asked, undone, printed, taken in."""
 
+from math import floor
+
 from playwright.sync_api import expect
 
 from tests.ui.cases.set_up_bench_case import SLED, Case
@@ -28,7 +30,8 @@ class Tray(Case):
         expect(shares).to_have_count(3)
         told = self.client.get(f"/api/visits/{SLED}/setup/shares").json["shares"]
         for share in told:
-            figure = f"{share['engagement_rpm']:+,.0f}/{share['shift_rpm']:+,.0f}".replace("-", "−")
+            rounded = [floor(share[name] + 0.5) for name in ("engagement_rpm", "shift_rpm")]
+            figure = "/".join(f"{each:+,}" for each in rounded).replace("-", "−")
             expect(self.page.locator("[data-shares]")).to_contain_text(f"{share['name']} {figure}")
 
     def test_a_part_for_another_clutch_says_so_and_one_that_is_gone_is_refused(self):

@@ -13,9 +13,10 @@ class Stranger(BrowserCase):
         return float(self.page.locator(f"[data-sd={figure}]").inner_text().replace(",", ""))
 
     def promised(self):
-        """What the reading in hand would take off, and what the band is now."""
+        """What the reading in hand would take off both deviations, each with its sign, and what they are now."""
         words = self.page.locator("[data-in-hand] [data-worth]").inner_text()
-        return float(re.sub(r"[^\d]", "", words)), self.sd("engagement") + self.sd("shift")
+        signs = re.findall(r"[−+]?\d+", words.replace(",", ""))
+        return -sum(float(each.replace("−", "-")) for each in signs), self.sd("engagement") + self.sd("shift")
 
     def bring_in_quad(self):
         self.open("/")

@@ -62,7 +62,7 @@ class Answers(Case):
         self.send("PATCH", "/intake", target_shift_rpm=8200)
         found = self.search()
         self.assertEqual((found["state"], found["answers"]), ("done", []))
-        self.assertRegex(found["reach"][0]["words"], r"Primary spring start 610 N → \d")
+        self.assertRegex(found["reach"][0]["words"], r"Primary spring start 755 N → \d")
 
     def test_a_search_given_up_is_told_and_can_be_asked_again(self):
         many = "number,kind,base_mass_g,force_start_n,force_finish_n,travel_mm\n"

@@ -163,9 +163,9 @@ class Visit(ApiCase):
         self.assertEqual([card["bite_rpm"] is None for card in first["machines"]], [False, True])
         self.assertEqual([card["bite_rpm"] is None for card in second["machines"]], [False, False])
         self.assertEqual((first["unfinished"], second["unfinished"]), (True, False))
-        expected = predict(read(changed(example("trail-sled"), "name", "Zedbeck 600")).core()).engagement.snap
+        expected = predict(read(changed(example("trail-sled"), "name", "Zedbeck 600")).core()).engagement.hit
         (there,) = (card for card in second["machines"] if card["machine"]["name"] == "Zedbeck 600")
-        self.assertAlmostEqual(there["snap_n"], expected, delta=0.1)
+        self.assertAlmostEqual(there["hit_n"], expected, delta=0.1)
 
     def test_a_disk_that_keeps_nothing_still_shows_the_curve(self):
         with mock.patch("jaxel.store.setup.predictions.keep", side_effect=sqlite3.OperationalError("full")):

@@ -35,7 +35,7 @@ def pull_figures(drivetrain: Drivetrain, strip: Strip | None = None) -> dict[str
 
 
 LAUNCH_LIMITED_S = 0.3
-"""Time on the rev limiter with the belt only just gripped from which a launch is said to hang there [s]; from memory."""
+"""Time on the rev limiter, the belt only just gripped, from which a launch is said to hang there [s]; from memory."""
 
 
 def launch_warning(limited_s: float | None) -> str:
@@ -48,6 +48,6 @@ def launch_warning(limited_s: float | None) -> str:
     if limited_s is None or limited_s <= LAUNCH_LIMITED_S:
         return ""
     return (
-        f"launch-on-limiter: {limited_s:.1f} s on the rev limiter before the sheave moves on: the clutch has too little "
-        "clamp at the start; not a reason to run a narrow belt"
+        f"launch-on-limiter: {limited_s:.1f} s on the rev limiter before the sheave moves on: the clutch has too "
+        "little clamp at the start; not a reason to run a narrow belt"
     )

@@ -4,8 +4,8 @@ A belt beds in, then wears at a rate that changes as it goes:
 
     W(u) = B·(1 − e^{−u/u_b}) + r·(e^{κu} − 1)/κ,   κ = h/U₀,  U₀ = (new − limit)/r
 
-What is known of bedding B, rate r, bend h and the width it began with is taken from its readings and from what belts do,
-on a fixed grid.
+What is known of bedding B, rate r, bend h and the width it began with is taken from its readings and from what belts
+do, on a fixed grid.
 """
 
 from collections.abc import Sequence

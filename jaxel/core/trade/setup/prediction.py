@@ -30,8 +30,8 @@ def predicted(
 ) -> PredictionDocument:
     """What a set-up will do.
 
-    Parameters: `calibration` of its machine, None where it was never measured and this is the fitted set-up; `points` of
-    the curve; `backshift`, whether to add the curve on which it shifts back; `banded`, whether to say how sure;
+    Parameters: `calibration` of its machine, None where it was never measured and this is the fitted set-up; `points`
+    of the curve; `backshift`, whether to add the curve on which it shifts back; `banded`, whether to say how sure;
     `worth`, what it would be worth to measure each of its numbers, before any run; `estimate` of this very set-up at
     these points, where it is known already. Raises InvalidValue where its parts do not fit together, it is of another
     machine than the calibration, or worth is asked for beside one.

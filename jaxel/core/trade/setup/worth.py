@@ -57,8 +57,8 @@ def effects_on(
     ]
     found = figures_of([*documents, *sides], nodes)
     count, effects, at = len(documents), [], len(documents)
-    for index, inputs in enumerate(uncertain):
-        rows = slice(at, at + 2 * len(inputs))
+    for index, own in enumerate(uncertain):
+        rows = slice(at, at + 2 * len(own))
         effects.append(
             Figures(
                 _half(found.values[rows], found.values[index]),

@@ -98,7 +98,7 @@ def _blemishes(answer: Answer) -> int:
 
 
 def behind(answer: Answer, before: Answer) -> str:
-    """Why an answer stands behind the one before it; merits are compared to the nearest twentieth, as they are ranked."""
+    """Why an answer stands behind the one before it; merits are compared to the nearest twentieth, as ranked."""
     reasons = []
     one, other = len(answer.changes), len(before.changes)
     slips = answer.least_grip < before.least_grip - 0.02 and answer.least_grip < 1.1

@@ -228,17 +228,20 @@ class _Grid:
         """Of both windows, with the doubt of the set-up as it is and of each change taken alone, told by its factor."""
         now = self.now
         doubt = [np.full(places.shape[1], now.engagement_sd**2), np.full(places.shape[1], now.mean_sd**2)]
-        bite = self.bite + now.engagement - now.bare[ENGAGEMENT]
-        mean = self.mean + now.mean - now.bare[MEAN]
+        figures = [
+            self.bite + now.engagement - now.bare[ENGAGEMENT],
+            self.mean + now.mean - now.bare[MEAN],
+        ]
         strides = np.array([prod(self.shape[index + 1 :]) for index in range(len(self.shape))])
         for axis, (slot, place) in enumerate(zip(self.slots, places, strict=True)):
             alone = np.arange(self.shape[axis]) * strides[axis]
-            for index, (figure, values, figures) in enumerate(((ENGAGEMENT, self.bite, bite), (MEAN, self.mean, mean))):
+            for index, (figure, values) in enumerate(((ENGAGEMENT, self.bite), (MEAN, self.mean))):
                 told = self.known.discrepancy.of([slot], TOLD[figure])
-                change = np.nan_to_num(values[alone] - values[0])[place]
-                figures += (told.factor - 1) * change
+                change = np.nan_to_num(values[alone] - values[0])
+                figures[index] += ((told.factor - 1) * change)[place]
                 if self.known.anchors:
-                    doubt[index] += (told.rel**2 + told.factor_sd**2) * change**2
+                    doubt[index] += ((told.rel**2 + told.factor_sd**2) * change**2)[place]
+        bite, mean = figures
         found = inside_both(
             np.nan_to_num(bite), np.sqrt(doubt[0]), np.nan_to_num(mean), np.sqrt(doubt[1]), now.correlation,
             (target.engagement_rpm, target.engagement_tolerance_rpm), (target.shift_rpm, target.shift_tolerance_rpm),
@@ -343,10 +346,8 @@ def _shares(document: SetupDocument, known: Calibration, candidate: Candidate) -
         for place in range(2**count)
     ]
     worth = figures_of([known.applied(each.write(document)) for each in selections]).values[:, [ENGAGEMENT, MEAN]]
-    if np.isnan(worth).any():  # a selection in between cannot work: evenly among them
-        shares = np.tile((worth[-1] - worth[0]) / count, (count, 1))
-    else:
-        shares = shapley(worth)
+    between = not np.isnan(worth).any()  # where a selection in between cannot work: evenly among them
+    shares = shapley(worth) if between else np.tile((worth[-1] - worth[0]) / count, (count, 1))
     factors = [[known.discrepancy.of([option.slot], TOLD[figure]).factor for figure in (ENGAGEMENT, MEAN)]
                for option in candidate.options]  # fmt: skip
     return shares * np.array(factors).reshape(-1, 2)

@@ -46,8 +46,8 @@ class Line:
 
     `state`: `open`; `taken`; `asked`, which of two; `refused`, with `field` and `reason`. `stands` in words, what is
     known of it now; `engagement_rpm` and `shift_rpm`, what it would take off their deviations, should it read what is
-    expected, or took: below 0 where it adds to them. `moved_rpm`, how far a reading taken has moved engagement and shift
-    themselves, told or not.
+    expected, or took: below 0 where it adds to them. `moved_rpm`, how far a reading taken has moved engagement and
+    shift themselves.
     """
 
     reading: Reading
