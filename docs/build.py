@@ -9,7 +9,9 @@ from pathlib import Path
 import matplotlib as mpl
 import numpy as np
 from matplotlib import pyplot as plt
+from scipy.interpolate import PchipInterpolator
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.plan import write_plan
 from jaxel.core.formats.plan.stock import read_stock
 from jaxel.core.formats.run.calibration import write_calibration
@@ -17,13 +19,19 @@ from jaxel.core.formats.run.runs import read_runs
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup.setup import read_setup
 from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.mechanism.numerics.tables import SmoothCurve
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
+from jaxel.core.trade.belt.trend import trend_of
 from jaxel.core.trade.run.calibration_file import calibrated, from_document
+from jaxel.core.trade.setup.discrepancy import kind_name, study
 from jaxel.core.trade.shelf.planner import plan
 from jaxel.core.units import RPM
 
 DOCS = Path(__file__).parent
+BELTS = 120
+"""Simulated belts for each point of the coverage."""
+
 INK, GREY, SIGNAL, GREEN = "#22262a", "#868c91", "#c8410b", "#2f6f5e"
 
 mpl.rcParams.update({
@@ -58,6 +66,65 @@ def shift_and_backshift() -> None:
     plt.ylabel("engine rpm, full throttle")
     plt.legend(frameon=False)
     keep("shift")
+
+
+def profiles() -> None:
+    """The slope of the example sled's arm by a curve through every point, as it was, and among them, as it is."""
+    swing = example("sled").primary.profile.swing
+    at, deg = ([getattr(point, name) for point in swing] for name in ("travel_mm", "deg"))
+    travel = np.linspace(at[0], at[-1], 400)
+    through = PchipInterpolator(at, deg).derivative()(travel)
+    plt.plot(travel, through, color=GREY, label="through every point")
+    plt.plot(travel, SmoothCurve(at, deg).slope(travel), color=SIGNAL, label="smooth among them")
+    plt.xlabel("travel of the sheave, mm")
+    plt.ylabel("swing of the arm, ° per mm")
+    plt.legend(frameon=False)
+    keep("profile")
+
+
+def factors() -> None:
+    """By how much the study's factors multiply a predicted change of the shift, with the share it misses by."""
+    told = {kind: study()[kind, "shift"] for kind, figure in study() if figure == "shift"}
+    places = np.arange(len(told))
+    plt.barh(places, [each.factor for each in told.values()], color=SIGNAL, height=0.55,
+             xerr=[each.rel for each in told.values()], ecolor=INK)  # fmt: skip
+    plt.yticks(places, [kind_name(kind) for kind in told])
+    plt.axvline(1.0, color=GREY)
+    plt.gca().invert_yaxis()
+    plt.xlabel("factor on a predicted change of the shift, and its miss")
+    keep("factors")
+
+
+def coverage() -> None:
+    """How often a trend's range holds the use left of simulated belts, by the number of their readings."""
+    counts, far = (3, 4, 6), np.linspace(0.0, 9000.0, 9001)
+    for bend, colour, label in ((0.0, GREEN, "steady wear"), (1.0, SIGNAL, "rate doubles over its life")):
+        for sd, style in ((0.05, "-"), (0.10, "--")):
+            rng, held = np.random.default_rng(7), []
+            for count in counts:
+                inside = told = 0
+                for _ in range(BELTS):
+                    rate = 0.0004 * np.exp(rng.normal(0, 0.3))
+                    bent = bend * rate / 1.5
+                    lost = rate * far if bend == 0 else rate * np.expm1(bent * far) / bent
+                    end = far[np.argmax(lost >= 1.5)]
+                    use = np.linspace(0.0, end * rng.uniform(0.3, 0.8), count)
+                    widths = 36.5 - np.interp(use, far, lost) + rng.normal(0, sd, count)
+                    try:
+                        trend = trend_of(use.tolist(), widths.tolist(), 36.5, 35.0)
+                    except InvalidValue:  # so far off that it is to be measured again
+                        continue
+                    left, told = end - use[-1], told + 1
+                    inside += trend.left_from <= left and (trend.left_to is None or left <= trend.left_to)
+                held.append(inside / told)
+            plt.plot(counts, held, style, color=colour, marker="o", label=f"{label}, caliper ± {sd:.2f} mm")
+    plt.axhline(0.9, color=GREY)
+    plt.ylim(0.5, 1.02)
+    plt.xticks(counts)
+    plt.xlabel("widths measured")
+    plt.ylabel("share of belts in their 90 % range")
+    plt.legend(frameon=False, loc="lower right")
+    keep("coverage")
 
 
 def wrap_limits() -> None:
@@ -107,6 +174,9 @@ def main() -> None:
     (DOCS / "figures").mkdir(exist_ok=True)
     shift_and_backshift()
     wrap_limits()
+    profiles()
+    factors()
+    coverage()
     chopped_run()
     worked_examples()
 

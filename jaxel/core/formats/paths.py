@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any, TypeVar
 
 from pydantic import BaseModel
@@ -16,11 +17,12 @@ class NoSuchField(LookupError):
     """A path that leads nowhere in this document."""
 
 
-def steps(path: str) -> list[Step]:
+@lru_cache(maxsize=1024)
+def steps(path: str) -> tuple[Step, ...]:
     """A path as its steps; raises NoSuchField where it is none.
 
     >>> steps("belt.rows[2].width_mm")
-    ['belt', 'rows', 2, 'width_mm']
+    ('belt', 'rows', 2, 'width_mm')
     """
     found: list[Step] = []
     for piece in path.split("."):
@@ -29,7 +31,7 @@ def steps(path: str) -> list[Step]:
             raise NoSuchField(path)
         found.append(match[1])
         found += [int(index) for index in re.findall(r"\d+", match[2])]
-    return found
+    return tuple(found)
 
 
 def value_at(document: BaseModel, path: str) -> Any:

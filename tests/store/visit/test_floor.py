@@ -81,5 +81,5 @@ class Pages(StoreCase):
         predicted = predict(revision.document.core())
         self.assertAlmostEqual(kept[revision.id].engagement_rpm, predicted.engagement.bite * 30 / pi, delta=0.06)
         self.assertAlmostEqual(kept[revision.id].shift_rpm, predicted.shift.mean * 30 / pi, delta=0.06)
-        revisions.keep_figures(self.db, {revision.id: revisions.Figures(1.0, 3.0, 2.0)})
+        revisions.keep_figures(self.db, {revision.id: revisions.Figures(1.0, 3.0, 4.0, 2.0)})
         self.assertEqual(revisions.figures(self.db, [revision]), kept)

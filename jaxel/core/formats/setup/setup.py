@@ -225,48 +225,62 @@ class SetupDocument(Part):
     def _with(self, **parts: Part | None) -> "SetupDocument":
         return self.model_copy(update=parts)
 
-    def core(self, *, checked: bool = True) -> Drivetrain:
+    def core(self, *, checked: bool = True, like: "tuple[SetupDocument, Drivetrain] | None" = None) -> Drivetrain:
         """The machine in SI units, ready to compute; raises InvalidValue where the parts do not fit together.
 
-        `checked`, whether also to see that its weights close the sheave.
+        `checked`, whether also to see that its weights close the sheave; `like`, a set-up with its core, whose parts
+        are taken over where this one holds the very same.
         """
         with in_document_terms():
-            found = self._core()
+            found = self._core(like)
             if checked:
                 found.primary.weight_factor(found.drive.nodes(41))
             return found
 
-    def _core(self) -> Drivetrain:
-        model = self.model
-        drive = _drive(self.geometry, self.belt, self.primary.limiter_mm)
-        primary = Primary(
+    def _core(self, like: "tuple[SetupDocument, Drivetrain] | None") -> Drivetrain:
+        other, core = like or (self, None)
+
+        def taken(*parts: str) -> Drivetrain | None:
+            """The other's core, where this one has the very same of these parts."""
+            return core if all(getattr(self, part) is getattr(other, part) for part in parts) else None
+
+        limited = self.primary.limiter_mm == other.primary.limiter_mm
+        driven, engine, air = taken("geometry", "belt") if limited else None, taken("engine"), taken("conditions")
+        primary, secondary = taken("model", "primary", "geometry"), taken("model", "secondary")
+        vehicle, model = taken("vehicle"), taken("model")
+        drive = driven.drive if driven else _drive(self.geometry, self.belt, self.primary.limiter_mm)
+        return Drivetrain(
+            engine=engine.engine if engine else self.engine.core(),
+            conditions=air.conditions if air else self.conditions.core(),
+            drive=drive,
+            primary=primary.primary if primary else self._primary(drive.primary_travel),
+            secondary=secondary.secondary if secondary else self._secondary(),
+            vehicle=vehicle.vehicle if vehicle else self.vehicle.core(),
+            belt=model.belt if model else self.model.core(),
+        )
+
+    def _primary(self, travel: float) -> Primary:
+        return Primary(
             profile=self.primary.profile_core(),
             count=self.primary.weights.count,
             spring=self.primary.spring.core().shimmed(self.primary.washer_mm * MM),
-            travel=drive.primary_travel,
+            travel=travel,
             shim=self.primary.shim_mm * MM,
             clicker=self.primary.clicker.core() if self.primary.clicker else Clicker(),
-            gain_scale=model.gain_scale,
-            gain_tilt=model.gain_tilt,
-            hysteresis=model.hysteresis,
+            gain_scale=self.model.gain_scale,
+            gain_tilt=self.model.gain_tilt,
+            hysteresis=self.model.hysteresis,
         )
+
+    def _secondary(self) -> Secondary:
         spring = self.secondary.spring
-        secondary = Secondary(
+        return Secondary(
             helix=self.secondary.helix.core(),
             spring=spring.core().shimmed(self.secondary.washer_mm * MM),
             torsion_rate=spring.torsion_rate_nm_per_deg / DEG,
             pretwist=self.secondary.pretwist_deg * DEG,
             torque_share=self.secondary.torque_share,
-            follower_friction=model.helix_friction,
-        )
-        return Drivetrain(
-            engine=self.engine.core(),
-            conditions=self.conditions.core(),
-            drive=drive,
-            primary=primary,
-            secondary=secondary,
-            vehicle=self.vehicle.core(),
-            belt=model.core(),
+            follower_friction=self.model.helix_friction,
         )
 
 

@@ -44,12 +44,23 @@ class Forces:
     @classmethod
     def of(cls, drivetrain: Drivetrain, path: BeltPath, *, backshift: bool = False) -> "Forces":
         """The forces of one set-up [n]; raises Impossible where the weights cannot close the sheave."""
-        clamp, per_torque = drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=backshift)
+        return cls.made(
+            drivetrain, path, drivetrain.primary.weight_factor(path.travel, backshift=backshift),
+            drivetrain.primary.spring.force(path.travel),
+            drivetrain.secondary.clamp_terms(path.secondary_opening, backshift=backshift),
+        )  # fmt: skip
+
+    @classmethod
+    def made(
+        cls, drivetrain: Drivetrain, path: BeltPath, weights: Array, spring: Array, clamp_terms: tuple[Array, Array]
+    ) -> "Forces":
+        """The forces of one set-up [n] from what its primary and its secondary give along the path."""
+        clamp, per_torque = clamp_terms
         primary_seat, secondary_seat = drivetrain.seats
         return cls(
             path=path,
-            weights=drivetrain.primary.weight_factor(path.travel, backshift=backshift),
-            spring=drivetrain.primary.spring.force(path.travel),
+            weights=weights,
+            spring=spring,
             clamp=clamp,
             clamp_per_torque=per_torque * path.ratio,
             torque_factor=np.asarray(drivetrain.torque_factor),
@@ -64,9 +75,11 @@ class Forces:
     @classmethod
     def stacked(cls, each: Sequence["Forces"]) -> "Forces":
         """Set-ups of n nodes each as one [k, n]; they share engine and adhesion share."""
-        shape = each[0].weights.shape
-        columns = zip(*(one._arrays() for one in each), strict=True)
-        return each[0]._with([np.stack([np.broadcast_to(values, shape) for values in column]) for column in columns])
+        arrays = [np.empty((len(each), *each[0].weights.shape)) for _ in each[0]._arrays()]
+        for row, one in enumerate(each):
+            for all_of_it, values in zip(arrays, one._arrays(), strict=True):
+                all_of_it[row] = values
+        return each[0]._with(arrays)
 
     def _arrays(self) -> list[Array]:
         """What has a value a node: the path's arrays, then the forces'."""

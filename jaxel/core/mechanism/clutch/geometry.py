@@ -216,7 +216,7 @@ class BeltDrive:
         """Where the belt lies when it is gripped, in low ratio."""
         return self.at(self.engagement_travel)
 
-    @property
+    @cached_property
     def release_way(self) -> Array:
         """Places from the open stop to the belt gripped at which the sheave's release is looked at [m]."""
         return np.linspace(0.0, self.engagement_travel, RELEASE_POINTS)

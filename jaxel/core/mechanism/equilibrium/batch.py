@@ -63,6 +63,38 @@ class Shifts:
         return self.held[:, -1]
 
 
+class Parts:
+    """What primaries and secondaries give along a belt's path, worked out once for those that many machines share."""
+
+    def __init__(self, nodes: int):
+        self.nodes = nodes
+        self._primaries: dict[tuple[int, int], tuple[Array, Array, Array, Array]] = {}
+        self._secondaries: dict[tuple[int, int], tuple[Array, Array]] = {}
+
+    def _primary(self, of: Drivetrain) -> tuple[Array, Array, Array, Array]:
+        """A(x) and the spring's force on the way to the belt gripped, and along the shift."""
+        key = (id(of.primary), id(of.drive))
+        if key not in self._primaries:
+            way, path = of.drive.release_way, of.drive.shift_path(self.nodes)
+            at = np.concatenate([way, path.travel])
+            weights, spring = of.primary.weight_factor(at), of.primary.spring.force(at)
+            many = len(way)
+            self._primaries[key] = (weights[:many], spring[:many], weights[many:], spring[many:])
+        return self._primaries[key]
+
+    def released(self, of: Drivetrain) -> tuple[Array, Array]:
+        """A(x) with friction [kg·m] and the spring's force [N] on the sheave's way to the belt gripped."""
+        return self._primary(of)[:2]
+
+    def forces(self, of: Drivetrain) -> Forces:
+        """The forces along a machine's shift; raises Impossible where the weights cannot close the sheave."""
+        _, _, weights, spring = self._primary(of)
+        path, key = of.drive.shift_path(self.nodes), (id(of.secondary), id(of.drive))
+        if key not in self._secondaries:
+            self._secondaries[key] = of.secondary.clamp_terms(path.secondary_opening)
+        return Forces.made(of, path, weights, spring, self._secondaries[key])
+
+
 def shifts(drivetrains: Sequence[Drivetrain], nodes: int = 41) -> Shifts:
     """Predict whole machines, each on its own belt path; those of one engine are solved together.
 
@@ -81,10 +113,11 @@ def shifts(drivetrains: Sequence[Drivetrain], nodes: int = 41) -> Shifts:
     together: dict[object, list[int]] = {}
     good: list[Forces] = []
     starts: list[Engagement] = []
+    parts = Parts(nodes)
     for each in drivetrains:
         try:
-            forces = Forces.of(each, each.drive.shift_path(nodes))
-            starts.append(engagement(each))
+            forces = parts.forces(each)
+            starts.append(engagement(each, parts.released(each)))
         except Impossible as fault:
             reasons.append(fault)
             continue

@@ -222,7 +222,7 @@ def predict(drivetrain: Drivetrain, nodes: int = 41, *, backshift: bool = False)
     )
 
 
-def engagement(drivetrain: Drivetrain) -> Engagement:
+def engagement(drivetrain: Drivetrain, released: tuple[Array, Array] | None = None) -> Engagement:
     """Touch and bite of a set-up.
 
     touch: see primary.touch_speed, up to x_g
@@ -230,7 +230,8 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
     bite:  F1_available(ω, x_g) = M1/(r1·μ_e·2·tan β), M1 = c_rr·m·g·R/(i_low·drive_ratio·efficiency), not below touch
     bite_rate = 2·A(x_g)·(1 − hysteresis)·ω_touch·Δω for Δω = 100 rpm
 
-    Raises Impossible where the weights cannot close the sheave.
+    Parameters: `released`, A(x) with friction [kg·m] and the spring's force [N] on the way to the belt gripped, where
+    they are known. Raises Impossible where the weights cannot close the sheave.
 
     >>> from jaxel.demo.workshop import document
     >>> found = engagement(document("mountain-sled").core())
@@ -240,7 +241,7 @@ def engagement(drivetrain: Drivetrain) -> Engagement:
     Reference: Eytelwein's limit for the slipping primary; rolling resistance c_rr·m·g.
     """
     way = drivetrain.drive.release_way
-    weights, springs = drivetrain.primary.weight_factor(way), drivetrain.primary.spring.force(way)
+    weights, springs = released or (drivetrain.primary.weight_factor(way), drivetrain.primary.spring.force(way))
     factor, spring, touch = float(weights[-1]), float(springs[-1]), float(touch_speed(weights, springs))
     bite = float(bite_speed(drivetrain, touch, factor, spring))
     hit = factor * (bite + BITE_RATE_STEP) ** 2 - spring

@@ -126,7 +126,7 @@ class Calibration:
         for document in documents:
             check_same_machine("setup", self.base, document)
         ridden, of_run = self._ridden
-        known = least_deviations([*ridden, *documents])
+        known = least([*self._inputs_at_runs, *(inputs(each) for each in documents)])
         before, after = known[: len(ridden)], known[len(ridden) :]
         found, effects = effects_on([self.applied(each) for each in documents], after, nodes)
         spread = _Spread(self, known)
@@ -158,8 +158,12 @@ class Calibration:
         return distinct([run.setup or self.base for run in self.runs])
 
     @cached_property
+    def _inputs_at_runs(self) -> list[list[Input]]:
+        return [inputs(each) for each in self._ridden[0]]
+
+    @cached_property
     def _run_inputs(self) -> list[list[Input]]:
-        return least_deviations(self._ridden[0])
+        return least(self._inputs_at_runs)
 
     def _at_runs(self, nodes: int) -> tuple[Figures, list[Figures]]:
         """The figures of the runs' set-ups and the effects of their inputs: worked out once for all that is asked."""
@@ -287,11 +291,18 @@ def distinct(setups: Sequence[SetupDocument]) -> tuple[list[SetupDocument], list
 
 def least_deviations(documents: Sequence[SetupDocument]) -> list[list[Input]]:
     """The inputs of set-ups, each number that several hold with the least deviation any of them states."""
-    found = [inputs(each) for each in documents]
-    least: dict[str, float] = {}
+    return least([inputs(each) for each in documents])
+
+
+def least(found: Sequence[Sequence[Input]]) -> list[list[Input]]:
+    """Inputs of several set-ups, each number that several hold with the least deviation any of them has."""
+    deviations: dict[str, float] = {}
     for each in (one for some in found for one in some):
-        least[each.key] = min(each.sd, least.get(each.key, each.sd))
-    return [[replace(each, sd=least[each.key]) for each in some] for some in found]
+        deviations[each.key] = min(each.sd, deviations.get(each.key, each.sd))
+    return [
+        [each if each.sd == deviations[each.key] else replace(each, sd=deviations[each.key]) for each in some]
+        for some in found
+    ]
 
 
 def _wider(now: Sequence[Input], then: Sequence[Input]) -> Array:

@@ -9,7 +9,7 @@ import re
 import tomllib
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from importlib import resources
 from math import sqrt
 from typing import Annotated, Any
@@ -102,7 +102,7 @@ class Input:
         """The field's path, of a direction of a table's points the table's."""
         return self.path.split(POINTS)[0]
 
-    @property
+    @cached_property
     def key(self) -> str:
         """What tells it from the same number of another part; the model's own are one in every set-up."""
         return f"{self.path if self.along else self.name} {self.held}"
@@ -184,6 +184,13 @@ def inputs(document: SetupDocument) -> list[Input]:
     found = model_inputs(document)
     if document.evidence is None:
         return found
+    held_at: dict[str, str] = {}
+
+    def held_by(path: str) -> str:
+        if path not in held_at:
+            held_at[path] = repr(value_at(document, path))
+        return held_at[path]
+
     for kind in _file().input:
         for path in _places(document, kind.path):
             value = value_at(document, path)
@@ -193,7 +200,7 @@ def inputs(document: SetupDocument) -> list[Input]:
             sd, reading = _deviation(kind, stated, value), _reading(kind, value)
             plain = float(value) if isinstance(value, (int, float)) else None
             name = f"{kind.name}, {_station(document, path)}" if "[]" in kind.path else kind.name
-            held = "".join(repr(value_at(document, each)) for each in kind.same or [path])
+            held = "".join(held_by(each) for each in kind.same or [path])
             found.append(Input(path, name, plain, sd, stated.origin, reading, kind.minutes, held))
             if kind.point and stated.origin == "measured" and len(value) > 1:
                 found += _point_readings(document, kind, path, held)

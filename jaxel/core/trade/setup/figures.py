@@ -37,7 +37,7 @@ class Figures:
 
 def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figures:
     """The figures of set-ups, those that cannot work as NaN."""
-    cores = [core_or_none(each, checked=False) for each in documents]  # solving them finds those that never close
+    cores = _cores(documents)
     works = [core for core in cores if core is not None]
     values, curve = np.full((len(cores), len(FIGURES)), np.nan), np.full((len(cores), nodes), np.nan)
     slips = np.zeros(len(cores), bool)
@@ -51,9 +51,27 @@ def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figure
     return Figures(values, curve, slips)
 
 
-def core_or_none(document: SetupDocument, *, checked: bool = True) -> Drivetrain | None:
-    """The machine ready to compute, None where its parts do not fit together; `checked` as SetupDocument.core."""
+def _cores(documents: Iterable[SetupDocument]) -> list[Drivetrain | None]:
+    """Machines ready to compute, each taking over from the one before what it has alike; None where parts do not fit.
+
+    Those whose weights never close the sheave are found when they are solved.
+    """
+    found: list[Drivetrain | None] = []
+    like: tuple[SetupDocument, Drivetrain] | None = None
+    for each in documents:
+        try:
+            core = each.core(checked=False, like=like)
+        except ValueError:
+            found.append(None)
+            continue
+        found.append(core)
+        like = like or (each, core)
+    return found
+
+
+def core_or_none(document: SetupDocument) -> Drivetrain | None:
+    """The machine ready to compute, None where its parts do not fit together."""
     try:
-        return document.core(checked=checked)
+        return document.core()
     except ValueError:
         return None
