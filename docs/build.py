@@ -90,6 +90,7 @@ def factors() -> None:
              xerr=[each.rel for each in told.values()], ecolor=INK)  # fmt: skip
     plt.yticks(places, [kind_name(kind) for kind in told])
     plt.axvline(1.0, color=GREY)
+    plt.gca().set_axisbelow(True)
     plt.gca().invert_yaxis()
     plt.xlabel("factor on a predicted change of the shift, and its miss")
     keep("factors")

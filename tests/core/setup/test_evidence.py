@@ -1,14 +1,16 @@
 """How sure a set-up's numbers are: deviations by origin, propagation, and what to measure next."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.paths import with_value
 from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.core.trade.setup.evidence import inputs
 from jaxel.core.trade.setup.figures import ENGAGEMENT, FIGURES, MEAN, figures_of
-from jaxel.core.trade.setup.worth import effects_on, worths
+from jaxel.core.trade.setup.worth import effects_on, variances, worths
 from tests.examples import changed, example, read
 
 
@@ -126,11 +128,56 @@ class Propagation(unittest.TestCase):
         self.assertAlmostEqual(before.mean_sd - after.mean_sd, first.shift_off_rpm, delta=0.5)
         self.assertGreater(first.engagement_off_rpm, 1)
 
+    def test_a_table_read_at_the_bench_has_the_noise_of_its_points(self):
+        # Against drawn readings: every point of the swing off by 0.1° of its own, the spline through them.
+        document = known(primary__profile__swing={"origin": "measured"})
+        points = [each for each in inputs(document) if each.along]
+        self.assertEqual((len(points), {each.sd for each in points}), (7, {0.1}))
+        small = [replace(each, sd=0.01) for each in points]  # small, where first order is exact
+        _, (effects,) = effects_on([document], [small])
+        rng = np.random.default_rng(3)
+        drawn = []
+        for _ in range(1200):
+            swing = [point.model_copy(update={"deg": point.deg + rng.normal(0, 0.01)})
+                     for point in document.primary.profile.swing]  # fmt: skip
+            drawn.append(with_value(document, "primary.profile.swing", swing))
+        values = figures_of(drawn).values
+        for figure in (ENGAGEMENT, MEAN):
+            first_order = np.sqrt((effects.values[:, figure] ** 2).sum())
+            self.assertAlmostEqual(first_order / values[:, figure].std(), 1, delta=0.08, msg=FIGURES[figure])
+        # A tenth of a degree moves a sled's touch by hundreds of rpm; one row says so, and what would narrow it.
+        (row,) = [each for each in worths(document) if each.input.along]
+        self.assertEqual(row.input.name, "arms, swing along the roller: the reading of each point")
+        before = Calibration.none(known()).estimates([known()])[0].engagement_sd
+        after = Calibration.none(document).estimates([document])[0].engagement_sd
+        self.assertTrue(200 < np.sqrt(after**2 - before**2) < 700, (before, after))
+        self.assertGreater(row.engagement_off_rpm, 50)
+        self.assertEqual(row.input.minutes, 25)
+
+    def test_points_are_one_and_the_same_on_the_same_arms(self):
+        one = known(primary__profile__swing={"origin": "measured"})
+        heavier = with_value(one, "primary.weights.base_mass_g", one.primary.weights.base_mass_g + 2)
+        other = with_value(one, "primary.profile.cg_mm", one.primary.profile.cg_mm + 1)
+        keys = [{each.key for each in inputs(each_one) if each.along} for each_one in (one, heavier, other)]
+        self.assertEqual(keys[0], keys[1])
+        self.assertFalse(keys[0] & keys[2])  # another set of arms was read by itself
+
+    def test_a_table_promises_what_its_reading_delivers_with_its_sign(self):
+        for name, path in (("sled", "primary.profile.swing"), ("quad", "primary.profile.path")):
+            document = known(name)
+            row = next(each for each in worths(document) if each.input.path == path)
+            taken = known(name, **{path.replace(".", "__"): {"origin": "measured"}})
+            before, after = (variances(each).deviation() for each in (document, taken))
+            self.assertAlmostEqual(row.engagement_off_rpm, before[0] - after[0], places=6)
+            self.assertAlmostEqual(row.shift_off_rpm, before[1] - after[1], places=6)
+        self.assertLess(next(each for each in worths(known()) if each.input.path == "primary.profile.swing")
+                        .engagement_off_rpm, 0)  # it would make engagement less sure  # fmt: skip
+
     def test_what_comes_off_is_by_the_formula(self):
         # σ − √(σ² − share·(σ² − 8²)·(1 − (reading/sd)²)), σ with the 8 rpm that no reading takes off.
         document = known("side-by-side")
         (now,) = Calibration.none(document).estimates([document])
-        for each in worths(document)[:6]:
+        for each in [each for each in worths(document) if each.input.value is not None][:6]:
             left = 1 - (each.input.reading / each.input.sd) ** 2
             for sd, share, off in ((now.engagement_sd, each.engagement_share, each.engagement_off_rpm),
                                    (now.mean_sd, each.shift_share, each.shift_off_rpm)):  # fmt: skip

@@ -110,6 +110,17 @@ class Worth(unittest.TestCase):
                 # And the line says afterwards what it took.
                 self.assertAlmostEqual(line(after, key).shift_rpm, promised.shift_rpm, delta=2)
 
+    def test_a_reading_that_moves_the_estimate_says_so(self):
+        after = look(quad(), taken(weights__mass_g="19", belt_width__width_mm="31"))
+        lighter, same = line(after, "weights"), line(after, "belt_width")
+        without = look(quad(), taken(belt_width__width_mm="31"))
+        for index, name in enumerate(("bite_rpm", "mean_rpm")):
+            figures = [predicted(each.document) for each in (after, without)]
+            values = [each.engagement.bite_rpm if index == 0 else each.shift.mean_rpm for each in figures]
+            self.assertAlmostEqual(lighter.moved_rpm[index], values[0] - values[1], delta=1.5, msg=name)
+        self.assertGreater(lighter.moved_rpm[1], 80)
+        self.assertEqual([round(each) for each in same.moved_rpm], [0, 0])
+
     def test_another_reading_takes_off_about_that(self):
         before, after = look(quad(), {}), look(quad(), taken(weights__mass_g="19"))
         promised, took = line(before, "weights").shift_rpm, before.sd_rpm[1] - after.sd_rpm[1]

@@ -3,18 +3,20 @@
 Deviations are propagated to first order and taken as independent.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
 
 from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.formats.paths import value_at
+from jaxel.core.formats.setup.evidence import EvidencePart, Origin
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.numerics.tables import Array
 
 from .discrepancy import floor_rpm
-from .evidence import Input, inputs
+from .evidence import Input, deviation_of_origin, inputs
 from .figures import ENGAGEMENT, MEAN, NODES, Figures, figures_of
 
 
@@ -126,11 +128,32 @@ def worths(document: SetupDocument) -> list[Worth]:
         shares = [float(parts[places].sum()) / total if total > 0 else 0.0 for places in together.values()]
         taken = [float((parts * (1 - known.left**2))[places].sum()) for places in together.values()]
         columns += [shares, [sqrt(now) - sqrt(now - each) for each in taken]]
-    rows = [
-        Worth(known.inputs[places[0]], bite, shift, bite_off, shift_off)
-        for places, bite, bite_off, shift, shift_off in zip(together.values(), *columns, strict=True)
-    ]
+    rows = []
+    for places, bite, bite_off, shift, shift_off in zip(together.values(), *columns, strict=True):
+        each, off = known.inputs[places[0]], (bite_off, shift_off)
+        if each.value is None and each.reading is not None and each.origin != "measured":
+            off = promised(document, known, "measured", [each.path])
+        rows.append(Worth(each, bite, shift, *off))
     return sorted(rows, key=lambda each: (-each.off_per_minute, -each.shift_share))
+
+
+def promised(document: SetupDocument, known: Variances, origin: Origin, paths: Collection[str]) -> tuple[float, float]:
+    """What readings of these paths would take off the deviations of engagement and shift, should they read what stands
+    there [rpm]; below 0 where they would add to them.
+
+    A table's own points are in doubt once they are read: what that adds is worked out anew. Parameters: `known`, the
+    set-up's variances as it is; `origin` of the readings.
+    """
+    here = known.deviation()
+    read = {path: deviation_of_origin(document, path, origin) for path in paths}
+    if any(isinstance(value_at(document, path), list) for path in paths):
+        evidence = {path: EvidencePart(origin=origin, sd=sd) for path, sd in read.items()}
+        then = variances(
+            document.model_copy(update={"evidence": {**(document.evidence or {}), **evidence}})
+        ).deviation()
+    else:
+        then = known.deviation({path: sd or 0.0 for path, sd in read.items()})
+    return here[0] - then[0], here[1] - then[1]
 
 
 def _after(each: Input) -> float:

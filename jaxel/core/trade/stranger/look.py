@@ -11,15 +11,15 @@ import numpy as np
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.paths import unit_of, value_at, with_value
 from jaxel.core.formats.reading import Part, validate
-from jaxel.core.formats.setup.evidence import EvidencePart, Origin
+from jaxel.core.formats.setup.evidence import EvidencePart
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.units import said
 from jaxel.core.words import q
 
 from ..setup.discrepancy import floor_rpm
-from ..setup.evidence import deviation_of_origin, input_name
+from ..setup.evidence import input_name
 from ..setup.figures import ENGAGEMENT, MEAN, figures_of
-from ..setup.worth import Variances, variances
+from ..setup.worth import Variances, promised, variances
 from .reading import Reading, Settled, Typed, readings
 from .readings import settle, with_values
 
@@ -242,7 +242,7 @@ def _line(
     if state == "taken":
         engagement, shift = _took(before, spread, paths)
     else:
-        engagement, shift = _promised(now, spread, reading.origin, paths)
+        engagement, shift = promised(now, spread, reading.origin, paths)
     stated = (now.evidence or {}).get(reading.paths[0])
     field_ = error.field.split(".", maxsplit=1)[-1] if error else ""
     return Line(
@@ -257,20 +257,6 @@ def _line(
         field_,
         error.reason if error else "",
     )
-
-
-def _promised(now: SetupDocument, spread: Variances, origin: Origin, paths: frozenset[str]) -> tuple[float, float]:
-    """What readings of these paths would take off the deviations, should they read what stands there.
-
-    A table's own points are in doubt once they are read: what that adds is worked out anew.
-    """
-    here = spread.deviation()
-    if any(isinstance(value_at(now, path), list) for path in paths):
-        read = {path: EvidencePart(origin=origin, sd=deviation_of_origin(now, path, origin)) for path in paths}
-        then = variances(now.model_copy(update={"evidence": {**(now.evidence or {}), **read}})).deviation()
-    else:
-        then = spread.deviation({path: deviation_of_origin(now, path, origin) or 0.0 for path in paths})
-    return here[0] - then[0], here[1] - then[1]
 
 
 def _moved(
