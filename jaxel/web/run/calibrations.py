@@ -7,7 +7,7 @@ from jaxel.core.formats.run.calibration import CalibrationDocument
 from jaxel.core.trade.run.next_reading import next_readings
 from jaxel.core.trade.run.scores import Tally, score_card
 from jaxel.core.trade.setup.calibration import Calibration
-from jaxel.core.trade.setup.discrepancy import kind_name
+from jaxel.core.trade.setup.discrepancy import PLAIN, kind_name
 from jaxel.core.trade.setup.evidence import input_name
 from jaxel.store.run import calibrations
 from jaxel.store.run.road_tests import scored
@@ -62,10 +62,11 @@ class NextView(Model):
 
 
 class ToldChange(Model):
-    """How a kind of change is told, in words with its origin."""
+    """How a kind of change is told, in words with its origin; `plain`, as predicted, and by the study."""
 
     kind: str
     words: str
+    plain: bool
 
 
 class PastView(Model):
@@ -134,7 +135,10 @@ def calibration(path: VisitPath) -> Response:
             moved=_moved(on) if on else [],
             runs=_runs(on.document) if on else [],
             tellings=[
-                ToldChange(kind=kind_name(kind), words=known.discrepancy.words(kind))
+                ToldChange(
+                    kind=kind_name(kind), words=known.discrepancy.words(kind),
+                    plain=known.discrepancy.words(kind) == PLAIN,
+                )
                 for kind in dict.fromkeys(kind for kind, _ in known.discrepancy.tellings)
             ],
             next=[

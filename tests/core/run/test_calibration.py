@@ -363,7 +363,7 @@ class Documents(unittest.TestCase):
         self.assertEqual(alone.discrepancy.shift["helix"].factor, 0.75)
         self.assertLess(among.discrepancy.shift["helix"].factor, 0.6)
         percent = round(among.discrepancy.shift["helix"].factor * 100)
-        words = f"shift told at {percent} %, engagement as predicted; of your own, 9 scores"
+        words = f"shift at {percent} %; of your own, 9 scores"
         self.assertEqual(from_document(among).discrepancy.words("helix"), words)
         # Only the changed part's figure moves: its told change by the quotient of the factors.
         one, two = (from_document(each).changes(BASE, [STEEPER])[0] for each in (alone, among))

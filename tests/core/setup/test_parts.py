@@ -141,9 +141,9 @@ class Estimated(unittest.TestCase):
         for count, own in ((2, False), (3, True)):
             found = estimated([Score("shift", {"helix": 100.0}, 75.0, 60.0, 900.0, str(n)) for n in range(count)])
             self.assertEqual(found.own("helix"), own)
-            origin = "of your own, 3 scores" if own else "from a simulation study"
+            origin = "of your own, 3 scores" if own else "from a simulation study, moved by 2 scores"
             self.assertTrue(found.words("helix").endswith(f"; {origin}"), found.words("helix"))
-        self.assertEqual(STUDY.words("arms"), "told as predicted; from a simulation study")
+        self.assertEqual(STUDY.words("arms"), "as predicted; from a simulation study")
 
     def test_simulated_workshops_halve_the_error_and_s_covers(self):
         # 12 scores of helix changes of 150 rpm and more, read to 20 rpm, the true factors drawn from the prior.

@@ -19,7 +19,8 @@ class Life(OnScreen):
         left = page.locator("[data-left]")
         expect(left).to_contain_text(re.compile(r"About [\d,]+ km left, from [\d,]+ to [\d,]+ km, 9 times in ten"))
         trend = self.client.get(f"/api/belts/{self.visit(TOURING)['belt']['id']}").json["trend"]
-        expect(left).to_contain_text(f"from {trend['left_from']:,.0f} to {trend['left_to']:,.0f} km")
+        near, far = (float(f"{trend[name]:.2g}") for name in ("left_from", "left_to"))
+        expect(left).to_contain_text(f"from {near:,.0f} to {far:,.0f} km")
         expect(page.locator("[data-cost='Off the line, 20 m']")).to_have_text(re.compile(r"\d"))
         self.accessible()
         page.get_by_role("link", name="its page and label").click()

@@ -100,6 +100,9 @@ export function wearRate(wear: number, unit: BeltLifeView['unit']): string {
 /** What a standing start is timed to, as the hand reads it. */
 export const startName = () => `Off the line, ${told(20, 'm')}`
 
+/** A forecast to two figures: more would claim what no caliper tells. */
+const roughly = (use: number) => (use > 0 ? Number(use.toPrecision(2)) : 0)
+
 /** The distance left, in words: its middle and its range, or the near end where its widths say no more. */
 export function Left({ life }: { life: BeltLifeView }) {
   const { trend } = life
@@ -112,13 +115,14 @@ export function Left({ life }: { life: BeltLifeView }) {
         <b className="text-lg text-replace">At its limit: replace it now.</b>
       ) : to != null && middle != null ? (
         <>
-          <b className="text-lg">About {told(middle, life.unit)} left</b>, from {reading(from, life.unit)} to{' '}
-          {told(to, life.unit)}, {figure(trend.confidence * 10, 0)} times in ten.
+          <b className="text-lg">About {told(roughly(middle), life.unit)} left</b>, from{' '}
+          {reading(roughly(from), life.unit)} to {told(roughly(to), life.unit)}, {figure(trend.confidence * 10, 0)}{' '}
+          times in ten.
         </>
       ) : (
         <>
-          <b className="text-lg">At least {told(from, life.unit)} left</b>; how far at the most, its widths do not tell
-          yet.
+          <b className="text-lg">At least {told(roughly(from), life.unit)} left</b>; how far at the most, its widths do
+          not tell yet.
         </>
       )}{' '}
       <span className="text-quiet">{wearRate(trend.wear_mm_per_1000, life.unit)} now</span>

@@ -18,6 +18,8 @@ export function Calibration() {
   })
   if (!known) return <p className="text-quiet">Looking at the runs…</p>
   const { fresh_runs: fresh } = visit
+  // What is told as predicted, and by the study, needs no line.
+  const tellings = known.tellings.filter((each) => !each.plain)
   return (
     <div className="grid min-h-0 gap-x-6 gap-y-2 text-sm md:grid-cols-2">
       <div className="space-y-2">
@@ -40,9 +42,9 @@ export function Calibration() {
           </div>
         )}
         <div>
-          <h3 className="font-semibold">How changes are told</h3>
+          <h3 className="font-semibold">How changes are told, others as predicted</h3>
           <ul>
-            {known.tellings.map((each) => (
+            {tellings.map((each) => (
               <li key={each.kind} data-telling={each.kind}>
                 {each.kind}: <span className="text-quiet">{each.words}</span>
               </li>

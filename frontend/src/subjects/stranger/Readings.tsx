@@ -129,8 +129,9 @@ function Stands({ line }: { line: Line }) {
 }
 
 /** What a reading takes off each deviation, with its sign: one that adds to it says so. */
-const off = (line: Line) =>
-  `eng. ${signed(-Math.round(line.engagement_rpm))}, shift ${signed(-Math.round(line.shift_rpm))}`
+const off = (line: Line) => `eng. ${less(line.engagement_rpm)}, shift ${less(line.shift_rpm)}`
+
+const less = (rpm: number) => (Math.round(rpm) === 0 ? '0' : signed(-Math.round(rpm)))
 
 /** How far a reading moved the figures themselves, where it did. */
 function movedWords(line: Line): string {
@@ -160,9 +161,9 @@ function Worth({ line, most }: { line: Line; most: number }) {
       <span
         aria-hidden="true"
         className="h-3 rounded-sm bg-signal opacity-80 max-md:hidden"
-        style={{ width: `${Math.max(2, (100 * rpm) / most)}px` }}
+        style={{ width: `${Math.max(2, (60 * rpm) / most)}px` }}
       />
-      <span className="reading text-sm font-semibold" data-worth={line.key}>
+      <span className="reading text-sm font-semibold whitespace-nowrap" data-worth={line.key}>
         ± {off(line)}
       </span>
     </span>

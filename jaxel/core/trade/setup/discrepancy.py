@@ -23,6 +23,9 @@ Figure = Literal["engagement", "shift", "full_shift"]
 
 FIGURES: tuple[Figure, ...] = ("engagement", "shift", "full_shift")
 
+PLAIN = "as predicted; from a simulation study"
+"""The words of a kind of change that nothing is to be said of."""
+
 Positive = Annotated[float, Field(gt=0)]
 
 
@@ -150,26 +153,21 @@ class Discrepancy:
     def words(self, kind: str) -> str:
         """How a kind of change is told, with its origin.
 
-        >>> Discrepancy.of_the_study().words("helix")
-        'shift told at 75 %, engagement as predicted; from a simulation study'
+        >>> Discrepancy.of_the_study().words("helix"), Discrepancy.of_the_study().words("arms")
+        ('shift at 75 %; from a simulation study', 'as predicted; from a simulation study')
         """
-        shift, engagement = (self.tellings[kind, figure].factor for figure in ("shift", "engagement"))
-        if _percent(shift) == _percent(engagement):
-            told = "told as predicted" if _percent(shift) == 100 else f"told at {_percent(shift)} %"
-        else:
-            told = f"shift {_at(shift)}, engagement {_at(engagement, first=False)}"
+        told = [
+            f"{figure} at {round(factor * 100)} %"
+            for figure, factor in (
+                ("shift", self.tellings[kind, "shift"].factor),
+                ("engagement", self.tellings[kind, "engagement"].factor),
+            )
+            if round(factor * 100) != 100
+        ]  # fmt: skip
         count = self.scored.get(kind, 0)
-        return f"{told}; {f'of your own, {count} scores' if self.own(kind) else 'from a simulation study'}"
-
-
-def _percent(factor: float) -> int:
-    return round(factor * 100)
-
-
-def _at(factor: float, *, first: bool = True) -> str:
-    if _percent(factor) == 100:
-        return "told as predicted" if first else "as predicted"
-    return f"{'told ' if first else ''}at {_percent(factor)} %"
+        scores = f"{count} score{'s' if count > 1 else ''}"
+        moved = f"from a simulation study{f', moved by {scores}' if count else ''}"
+        return f"{', '.join(told) or 'as predicted'}; {f'of your own, {scores}' if self.own(kind) else moved}"
 
 
 @dataclass(frozen=True)
