@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaxel.core.mechanism.clutch.balance import holding_torque
+from jaxel.core.mechanism.clutch.balance import balance, holding_torque, primary_clamp_of_one
 from jaxel.core.mechanism.clutch.forces import Forces
 from jaxel.core.mechanism.equilibrium.batch import shifts
 from jaxel.core.mechanism.equilibrium.screen import SecondarySide, primary_side, screen
@@ -59,6 +59,16 @@ class Hold(unittest.TestCase):
                 for travel, hold in zip(at, found, strict=True):
                     expected = scalar.hold(travel, 1)
                     self.assertTrue(hold == expected or abs(hold / expected - 1) < 1e-7, (name, travel, hold, expected))
+
+    def test_the_primary_squeezes_at_least_what_its_friction_bears(self):
+        # A groove that seats so well that seating asks for less than Eytelwein's limit: that limit is asked, and said.
+        groove = {"closing": 0.46, "friction": 1.55, "adhesion_share": 0.35, "secondary_seat": 2.6}
+        pull = 120 / 0.05
+        found = balance(0.05, 2.7, 3.6, 120.0, 3800.0, primary_seat=6.0, **groove)
+        self.assertAlmostEqual(float(found.primary_clamp), pull / (0.46 * 1.55), places=9)
+        self.assertLess(float(found.grip_primary), 1)
+        self.assertAlmostEqual(primary_clamp_of_one(pull, 2.7, 3.6, 3800.0, primary_seat=6.0, **groove),
+                               float(found.primary_clamp), places=6)  # fmt: skip
 
     def test_a_helix_that_takes_enough_holds_whatever_it_gets(self):
         self.assertEqual(float(holding_torque(0.05, 100.0, 40.0, closing=0.4, friction=1.5)), np.inf)  # Λ·c·r1 = 1.2

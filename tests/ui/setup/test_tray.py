@@ -15,7 +15,7 @@ class Tray(Case):
         page.keyboard.press("p")
         page.locator("[data-part='FB-PS60']").press("Enter")
         self.wait_saved(SLED, lambda v: v["setup"]["draft"].get("part.primary_spring") == self.part("FB-PS60")["id"])
-        expect(page.get_by_label("start").first).to_have_value("600")
+        expect(page.get_by_label("start").first).to_have_value("740")
         expect(page.locator("[data-curve='left']")).not_to_have_attribute("data-key", key)
         page.get_by_label("start").first.press("ArrowUp")
         expect(page.get_by_label("start").first).to_have_value("650")

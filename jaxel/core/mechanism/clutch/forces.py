@@ -172,7 +172,6 @@ class Forces:
         if not slips.any():
             return held
         factor, hold = (np.broadcast_to(each, held.shape)[slips] for each in (self.torque_factor, self.hold))
-        ran = first_fall(self.torque, hold / factor, held[slips], rev_limit)
         speed = held.copy()
-        speed[slips] = np.maximum(held[slips], ran)
+        speed[slips] = first_fall(self.torque, hold / factor, held[slips], rev_limit)
         return speed

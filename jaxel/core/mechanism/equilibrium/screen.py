@@ -198,9 +198,8 @@ class _Tables:
         slips = self._torque(held) > hold
         if not slips.any():
             return held
-        speed, from_held = held.copy(), held[slips].astype(float)
-        ran = first_fall(self.curve, hold[slips] / self.factor, from_held, self.rev_limit)
-        speed[slips] = np.maximum(from_held, ran)
+        speed = held.copy()
+        speed[slips] = first_fall(self.curve, hold[slips] / self.factor, held[slips].astype(float), self.rev_limit)
         return speed
 
     def _torque(self, speed: Array) -> Array:

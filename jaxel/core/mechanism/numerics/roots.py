@@ -45,7 +45,8 @@ def first_rise(
 
 
 def first_fall(curve: HeldCurve, level: Array, start: Array, end: float) -> Array:
-    """The lowest place at or after `start` at which a curve is at or below a level; `end` where it is above to there.
+    """The lowest place at or after `start` at which a curve is at or below a level; where it stays above, `end`, or
+    `start` if that lies beyond.
 
     Between two points of its table such a curve only rises or only falls: the first point at or below the level is
     preceded by the crossing.

@@ -49,6 +49,12 @@ LEVELS = np.array([[-sqrt(3), 1 / 6], [0.0, 2 / 3], [sqrt(3), 1 / 6]])
 LEAST_WEIGHT = 1e-4
 """Combinations less likely than the likeliest by more than this are left out: together they weigh nothing."""
 
+MOST_LEFT = 1e6
+"""Use left beyond which a forecast is not told."""
+
+MOST_GROWTH = 50.0
+"""κu beyond which a rate has grown past anything a belt does."""
+
 MANY_TIMES = 4.0
 """Where the far end of the range lies beyond so many times its middle, only the near end is told."""
 
@@ -153,7 +159,7 @@ def trend_of(
         bend=_quantiles(belief.spread(belief.bend), belief.weights)[1],
         band=band,
         left=float(middle) if np.isfinite(middle) else None,
-        left_from=float(near),
+        left_from=min(near, MOST_LEFT),
         left_to=float(far) if tells else None,
         at_limit=float(width[-1]) <= limit_mm,
         confidence=CONFIDENCE,
@@ -202,7 +208,8 @@ class _Belief:
     def worn(self, at: Array) -> Array:
         """Width lost by each combination at some uses [combinations, uses; mm]."""
         bends = self.bends[:, None]
-        steady = np.where(np.abs(bends) < 1e-12, at, np.expm1(bends * at) / np.where(bends == 0, 1.0, bends))
+        grown = np.expm1(np.minimum(bends * at, MOST_GROWTH))
+        steady = np.where(np.abs(bends) < 1e-12, at, grown / np.where(bends == 0, 1.0, bends))
         return self.bed[:, None] * -np.expm1(-at / self.bedded) + self.rate[:, None] * steady
 
     def spread(self, values: Array) -> Array:
@@ -214,7 +221,7 @@ class _Belief:
 
     def rate_at(self, use: float) -> Array:
         """Wear a unit of use, bedding taken as finished."""
-        return self.spread(self.rate * np.exp(self.bends * use))
+        return self.spread(self.rate * np.exp(np.minimum(self.bends * use, MOST_GROWTH)))
 
     def left(self, limit_mm: float) -> Array:
         """Use from the last reading to the limit, solved in closed form, bedding taken as finished; never below 0."""
