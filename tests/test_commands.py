@@ -147,7 +147,7 @@ class Worked(CommandCase):
         expected = (7760 / 50**2 + 7772 / 20**2) / (1 / 50**2 + 1 / 20**2)
         self.assertAlmostEqual(anchored["shift"]["mean_rpm"], expected, delta=0.3)
         self.assertAlmostEqual(anchored["shift"]["full_shift_rpm"], 7831, delta=0.3)
-        self.assertAlmostEqual(anchored["band"]["mean_rpm"], (1 / (1 / 50**2 + 1 / 20**2) + 15**2) ** 0.5, delta=0.2)
+        self.assertAlmostEqual(anchored["band"]["mean_rpm"], (1 / (1 / 50**2 + 1 / 20**2) + 8**2) ** 0.5, delta=0.2)
         self.assertGreater(bare["band"]["mean_rpm"], 200)
         self.assertEqual([each["run"] for each in anchored["anchor"]], [1, 1, 2, 2])
         self.assertEqual((len(bare["worth"]), bare["band"]["counts"], "anchor" in bare), (5, "model", False))

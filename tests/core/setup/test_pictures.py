@@ -3,6 +3,7 @@
 import unittest
 from math import atan2, degrees, pi, radians, sin, sqrt, tan
 
+from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.run.runs import RunPart
 from jaxel.core.trade.run.calibration_file import calibrated, from_document
 from jaxel.core.trade.setup.calibration import Calibration
@@ -98,6 +99,14 @@ class Quickly(unittest.TestCase):
         self.assertAlmostEqual(quick.engagement.bite_rpm, whole.engagement.bite_rpm, delta=0.15)
         self.assertAlmostEqual(quick.shift.full_shift_rpm, whole.shift.full_shift_rpm, delta=0.15)
         self.assertIsNone(quick.band)
+
+    def test_a_helix_is_told_by_its_factor(self):
+        known = from_document(calibrated(SLED, [RunPart(engagement_rpm=3900.0, shift_mean_rpm=7700.0)]))
+        steeper = with_value(SLED, "secondary.helix.angles[0].deg", SLED.secondary.helix.angles[0].deg + 3)
+        (standing,) = known.estimates([SLED], 41)
+        quick, whole = predicted_quickly(steeper, known, SLED, standing), predicted(steeper, known)
+        self.assertAlmostEqual(quick.shift.mean_rpm, whole.shift.mean_rpm, delta=0.5)
+        self.assertAlmostEqual(quick.shift.full_shift_rpm, whole.shift.full_shift_rpm, delta=0.5)
 
     def test_without_a_run_it_is_the_bare_model(self):
         known = Calibration.none(SLED)

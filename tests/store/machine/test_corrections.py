@@ -28,12 +28,12 @@ class Corrections(Case):
         self.assertEqual(self.held().left.primary.weights.base_mass_g, 60)
 
     def test_a_correction_keeps_a_change_made_at_the_visit(self):
-        fitting.try_numbers(self.db, self.visit, "left", {"primary_start_n": Edit(610, "640")})
+        fitting.try_numbers(self.db, self.visit, "left", {"primary_start_n": Edit(755, "785")})
         fitting.record(self.db, self.visit, "later bite", self.held().set_up.left_draft)
         self.correct("59.5")
         found, left = self.held().found.primary, self.held().left.primary
         self.assertEqual((found.weights.base_mass_g, left.weights.base_mass_g), (59.5, 59.5))
-        self.assertEqual((found.spring.force_start_n, left.spring.force_start_n), (610, 640))
+        self.assertEqual((found.spring.force_start_n, left.spring.force_start_n), (755, 785))
         self.assertEqual(revisions.newest(self.db, self.machine).document, self.held().left)
 
     def test_a_change_is_of_the_set_up_as_left_and_needs_a_reason(self):

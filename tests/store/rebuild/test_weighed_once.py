@@ -44,10 +44,10 @@ class WeighedOnce(Opened):
 
     def test_a_spring_on_the_tester(self):
         strip.look(self.db, self.visit, "primary", "primary_spring", {"looked": Edit("", "removed")})
-        strip.read(self.db, self.visit, "primary", "primary_spring", "readings", 0, Edit(None, 590.0))
+        strip.read(self.db, self.visit, "primary", "primary_spring", "readings", 0, Edit(None, 740.0))
         strip.take_reading(self.db, self.visit, "primary", "primary_spring")
         held = self.held()
-        self.assertEqual([numbers(each)["primary_start_n"].value for each in (held.found, held.left)], [590.0, 590.0])
+        self.assertEqual([numbers(each)["primary_start_n"].value for each in (held.found, held.left)], [740.0, 740.0])
         with self.assertRaises(InvalidValue):
             strip.take_reading(self.db, self.visit, "primary", "buttons")
 

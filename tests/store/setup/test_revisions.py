@@ -51,10 +51,10 @@ class Revisions(StoreCase):
     def test_a_value_put_back_leaves_the_draft(self):
         self.try_out(arm_mass_g=58.0)
         self.assertEqual(self.held().set_up.left_draft, {"arm_mass_g": 58.0})
-        self.try_out("left", primary_start_n="640")
+        self.try_out("left", primary_start_n="785")
         kept = self.held().set_up.left_draft
-        self.assertEqual(kept, {"arm_mass_g": 58.0, "primary_start_n": 640, "primary_finish_n": 1380})
-        self.try_out("left", primary_start_n=610)
+        self.assertEqual(kept, {"arm_mass_g": 58.0, "primary_start_n": 785, "primary_finish_n": 1400})
+        self.try_out("left", primary_start_n=755)
         self.try_out(arm_mass_g=60.0)
         self.assertEqual(self.held().set_up.left_draft, {})
         self.try_out(arm_mass_g=58.0)

@@ -18,7 +18,7 @@ class Belts(Case):
         life = self.client.get("/api/belts/1").json
         self.assertEqual([(each["use"], round(each["width_mm"], 6)) for each in life["points"]],
                          [(600, 36.3), (1500, 35.9)])  # fmt: skip
-        told = trend_of([600, 1500], [36.3, 35.9], life["new_width_mm"], life["limit_mm"])
+        told = trend_of([600, 1500], [36.3, 35.9], life["new_width_mm"], life["limit_mm"], from_new=False)
         self.assertAlmostEqual(life["trend"]["left_from"], told.left_from)
         self.assertAlmostEqual(life["trend"]["wear_mm_per_1000"], told.wear_mm_per_1000)
         code = self.client.get("/api/belts/1/code.svg")

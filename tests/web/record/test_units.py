@@ -28,10 +28,10 @@ class Units(ApiCase):
         self.assertEqual(answer.json["error"]["reason"].split(": ")[0],
                          "is more than 0.039 in wider than the new belt, 1.437 in")  # fmt: skip
         asked = self.client.patch(f"{at}/setup/slots", json={
-            "which": "left", "numbers": {"primary_start_n": {"was": 610, "now": "610 lbf"}}})  # fmt: skip
-        self.assertEqual(asked.json["error"]["reason"], "610 lbf is far from the 137.1 lbf that stood here")
+            "which": "left", "numbers": {"primary_start_n": {"was": 755, "now": "755 lbf"}}})  # fmt: skip
+        self.assertEqual(asked.json["error"]["reason"], "755 lbf is far from the 169.7 lbf that stood here")
         # Newtons typed where pounds are read: what was likely meant.
-        self.assertEqual(asked.json["error"]["asks"]["meant"], {"primary_start_n": "610 N"})
+        self.assertEqual(asked.json["error"]["asks"]["meant"], {"primary_start_n": "755 N"})
 
     def test_each_hand_reads_its_own(self):
         self.imperial()
