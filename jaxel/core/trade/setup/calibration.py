@@ -30,6 +30,9 @@ ANCHORED = (ENGAGEMENT, MEAN, FULL_SHIFT)
 TOLD: dict[int, Figure] = {ENGAGEMENT: "engagement", MEAN: "shift", SLOPE: "shift", FULL_SHIFT: "full_shift"}
 """How changes of each figure are told; those of a ratio take no factor and are not in doubt by what was changed."""
 
+MOST_APPLIED = 256
+"""Set-ups remembered with the fitted parameters in them."""
+
 MIDDLE = sum(SHIFT_WINDOW) / 2
 """Where on the curve the mean's deviation stands."""
 
@@ -105,6 +108,19 @@ class Calibration:
 
     def applied(self, document: SetupDocument) -> SetupDocument:
         """A set-up with the fitted parameters in it, as far as it holds the parts they are of."""
+        kept = self._applied.get(id(document))
+        if kept is None:
+            if len(self._applied) >= MOST_APPLIED:
+                self._applied.clear()
+            # Beside what came of it the set-up itself: as long as it is held nothing else has its identity.
+            kept = self._applied[id(document)] = (document, self._with_fitted(document))
+        return kept[1]
+
+    @cached_property
+    def _applied(self) -> dict[int, tuple[SetupDocument, SetupDocument]]:
+        return {}
+
+    def _with_fitted(self, document: SetupDocument) -> SetupDocument:
         held = {each.key: each for each in inputs(document)}
         for each in self.fitted:
             if each.at and each.input.key in held:
@@ -128,26 +144,31 @@ class Calibration:
         ridden, of_run = self._ridden
         known = least([*self._inputs_at_runs, *(inputs(each) for each in documents)])
         before, after = known[: len(ridden)], known[len(ridden) :]
-        found, effects = effects_on([self.applied(each) for each in documents], after, nodes)
+        applied = [self.applied(each) for each in documents]
+        # Of a curve that was measured the band is its figures', whose effects want no more nodes.
+        solved = NODES if self._curve_measured else nodes
+        found, effects = effects_on(applied, after, solved)
+        bare = found.values if solved == nodes else figures_of(applied, nodes).values
         spread = _Spread(self, known)
-        at_runs, run_steps = self._at_runs(nodes)
+        at_runs, (_, run_steps) = self._values_at_runs(nodes), self._at_runs(solved)
         told_runs = [
             spread.rows(own, step.values * _wider(own, then)[:, None])
             for own, then, step in zip(before, self._run_inputs, run_steps, strict=True)
         ]
         told = [spread.rows(each, of.values) for each, of in zip(after, effects, strict=True)]
-        values, run_effects = at_runs.values[of_run], [told_runs[place] for place in of_run]
+        values, run_effects = at_runs[of_run], [told_runs[place] for place in of_run]
         origins, places = distinct([*ridden, self.base] if self._stands_on_base else ridden)
         changes = self.shares([(each, document) for document in documents for each in origins])
         estimates = []
         for index in range(len(documents)):
             to = changes[index * len(origins) : (index + 1) * len(origins)]
             shares = [to[run] for run in of_run]
-            curve = spread.deviation(spread.rows(after[index], effects[index].curve))
+            of_nodes = np.zeros((len(after[index]), nodes)) if solved != nodes else effects[index].curve
+            curve = spread.deviation(spread.rows(after[index], of_nodes))
             estimates.append(
                 self._estimate(
                     values, run_effects, shares, to[places[-1]] if self._stands_on_base else {},
-                    found.values[index], told[index], curve, spread,
+                    bare[index], told[index], curve, spread,
                 )
             )  # fmt: skip
         return estimates
@@ -172,9 +193,25 @@ class Calibration:
             self._known_at_runs[nodes] = effects_on(ridden, self._run_inputs, nodes)
         return self._known_at_runs[nodes]
 
+    def _values_at_runs(self, nodes: int) -> Array:
+        """The figures of the runs' set-ups at another number of nodes."""
+        if nodes not in self._known_at_runs and nodes not in self._known_values:
+            ridden = [self.applied(each) for each in self._ridden[0]]
+            self._known_values[nodes] = figures_of(ridden, nodes).values
+        known = self._known_at_runs.get(nodes)
+        return known[0].values if known else self._known_values[nodes]
+
+    @cached_property
+    def _known_values(self) -> dict[int, Array]:
+        return {}
+
     @cached_property
     def _known_at_runs(self) -> dict[int, tuple[Figures, list[Figures]]]:
         return {}
+
+    @property
+    def _curve_measured(self) -> bool:
+        return any(FIGURES[figure] in run.measured for run in self.runs for figure in (MEAN, FULL_SHIFT))
 
     @property
     def _stands_on_base(self) -> bool:
