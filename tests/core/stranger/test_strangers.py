@@ -121,6 +121,18 @@ class Worth(unittest.TestCase):
         self.assertGreater(lighter.moved_rpm[1], 80)
         self.assertEqual([round(each) for each in same.moved_rpm], [0, 0])
 
+    def test_arms_read_at_the_bench_are_as_smooth_as_their_own_points(self):
+        # The package's arms need six pieces; five points read at the bench bear no more than two.
+        document = packages()["sled-tower-600"].document
+        self.assertEqual(document.primary.profile.pieces, 6)
+        blocks = taken(**{f"swing__{name}": value for name, value in (
+            ("block_1_mm", "2"), ("deg_1", "9.5"), ("block_2_mm", "8"), ("deg_2", "19.5"), ("block_3_mm", "14"),
+            ("deg_3", "31"), ("block_4_mm", "21"), ("deg_4", "43"), ("block_5_mm", "28"), ("deg_5", "57"))})  # fmt: skip
+        after = look(document, blocks)
+        self.assertEqual(line(after, "swing").state, "taken")
+        self.assertIsNone(after.document.primary.profile.pieces)
+        self.assertEqual(after.document.evidence["primary.profile.swing"].origin, "measured")
+
     def test_another_reading_takes_off_about_that(self):
         before, after = look(quad(), {}), look(quad(), taken(weights__mass_g="19"))
         promised, took = line(before, "weights").shift_rpm, before.sd_rpm[1] - after.sd_rpm[1]

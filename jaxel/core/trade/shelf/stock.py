@@ -265,7 +265,10 @@ def _weights(document: SetupDocument, part: WeightsInStock, at: str) -> Option |
 
     def write(setup: SetupDocument) -> SetupDocument:
         if isinstance(setup.primary.profile, SwingArmPart) and shape:
-            changed = setup.primary.profile.model_copy(update={name: getattr(part, name) for name in shape})
+            own = {name: getattr(part, name) for name in shape}
+            if "swing" in own:  # the fitted arms' notch is theirs
+                own["pieces"] = None
+            changed = setup.primary.profile.model_copy(update=own)
             setup = _told(with_value(setup, "primary.profile", changed), "typical", "primary.profile")
         setup = with_value(setup, "primary.weights.base_mass_g", mass)
         origin: Origin = "measured" if isinstance(part.base_mass_g, list) else part.origin

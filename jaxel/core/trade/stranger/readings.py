@@ -4,7 +4,7 @@ What a reading is, how it is taken and what it settles stands in core/data/readi
 stand here. A reading is typed field by field, in any unit; until all its fields are given it settles nothing.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from math import pi
 from typing import Any
 
@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.paths import with_value
-from jaxel.core.formats.reading import refuse
+from jaxel.core.formats.reading import Part, refuse
 from jaxel.core.formats.setup.primary import PathPoint, SwingPoint
 from jaxel.core.formats.setup.secondary import HelixPart, HolePair, HolesPart, StampedHelix, WoundHoles
 from jaxel.core.formats.setup.setup import EnginePart, SetupDocument
@@ -153,14 +153,20 @@ def _arm_centre(document: SetupDocument, reading: Reading, given: _Given, _: Map
 
 def _swing(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
     rows = bench.path_from_blocks(*given.points("block_{}_mm", "deg_{}"))
-    return _settled(document, reading, {reading.paths[0]: [SwingPoint(travel_mm=x, deg=y) for x, y in rows.tolist()]})
+    return _read_table(document, reading, [SwingPoint(travel_mm=x, deg=y) for x, y in rows.tolist()])
+
+
+def _read_table(document: SetupDocument, reading: Reading, rows: Sequence[Part]) -> Settled:
+    """A profile read at the bench: as smooth as its own points, whatever stood there before."""
+    values: dict[str, Any] = {reading.paths[0]: rows}
+    if document.primary.profile.pieces is not None:
+        values["primary.profile.pieces"] = None
+    return _settled(document, reading, values)
 
 
 def _path(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
     rows = bench.path_from_blocks(*given.points("block_{}_mm", "radius_{}_mm"))
-    return _settled(
-        document, reading, {reading.paths[0]: [PathPoint(travel_mm=x, radius_mm=y) for x, y in rows.tolist()]}
-    )
+    return _read_table(document, reading, [PathPoint(travel_mm=x, radius_mm=y) for x, y in rows.tolist()])
 
 
 def _spring(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
