@@ -125,10 +125,10 @@ class Worth(unittest.TestCase):
         # The package's arms need six pieces; five points read at the bench bear no more than two.
         document = packages()["sled-tower-600"].document
         self.assertEqual(document.primary.profile.pieces, 6)
-        blocks = taken(**{f"swing__{name}": value for name, value in (
-            ("block_1_mm", "2"), ("deg_1", "9.5"), ("block_2_mm", "8"), ("deg_2", "19.5"), ("block_3_mm", "14"),
-            ("deg_3", "31"), ("block_4_mm", "21"), ("deg_4", "43"), ("block_5_mm", "28"), ("deg_5", "57"))})  # fmt: skip
-        after = look(document, blocks)
+        points = (("2", "9.5"), ("8", "19.5"), ("14", "31"), ("21", "43"), ("28", "57"))
+        blocks = {f"swing__block_{n}_mm": block for n, (block, _) in enumerate(points, start=1)}
+        blocks |= {f"swing__deg_{n}": deg for n, (_, deg) in enumerate(points, start=1)}
+        after = look(document, taken(**blocks))
         self.assertEqual(line(after, "swing").state, "taken")
         self.assertIsNone(after.document.primary.profile.pieces)
         self.assertEqual(after.document.evidence["primary.profile.swing"].origin, "measured")
