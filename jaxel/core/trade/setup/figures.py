@@ -37,7 +37,7 @@ class Figures:
 
 def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figures:
     """The figures of set-ups, those that cannot work as NaN."""
-    cores = _cores(documents)
+    cores = cores_of(documents)
     works = [core for core in cores if core is not None]
     values, curve = np.full((len(cores), len(FIGURES)), np.nan), np.full((len(cores), nodes), np.nan)
     slips = np.zeros(len(cores), bool)
@@ -51,7 +51,7 @@ def figures_of(documents: Iterable[SetupDocument], nodes: int = NODES) -> Figure
     return Figures(values, curve, slips)
 
 
-def _cores(documents: Iterable[SetupDocument]) -> list[Drivetrain | None]:
+def cores_of(documents: Iterable[SetupDocument]) -> list[Drivetrain | None]:
     """Machines ready to compute, each taking over from the one before what it has alike; None where parts do not fit.
 
     Those whose weights never close the sheave are found when they are solved.

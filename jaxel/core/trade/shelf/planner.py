@@ -24,7 +24,7 @@ from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
 from jaxel.core.units import RPM, said
 
 from ..setup.calibration import TOLD, Calibration, Estimate
-from ..setup.figures import ENGAGEMENT, MEAN, NODES, core_or_none, figures_of
+from ..setup.figures import ENGAGEMENT, MEAN, NODES, core_or_none, cores_of, figures_of
 from ..setup.parts import shapley, with_load
 from ..setup.prediction import anchored
 from ..setup.slot import Depth, Slot
@@ -193,7 +193,7 @@ class _Grid:
         documents = [base]
         for axis in self.axes[-len(SECONDARY) :]:
             documents = [option.write(each) for each in documents for option in axis]
-        cores = [core_or_none(each) for each in documents]
+        cores = cores_of(documents)
         none = np.full((2, NODES), np.nan)
         terms = [none if each is None else each.secondary.clamp_terms(opening) for each in cores]
         return SecondarySide(*(np.array(column) for column in zip(*terms, strict=True)))
