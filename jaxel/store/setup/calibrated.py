@@ -5,6 +5,7 @@ from functools import cached_property, lru_cache
 from hashlib import sha256
 from typing import Protocol
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import CalibrationDocument, read_calibration
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.run.calibration_file import current, from_document
@@ -61,7 +62,11 @@ class Calibrated:
 
 @lru_cache(maxsize=64)
 def _document(text: str) -> CalibrationDocument:
-    return current(read_calibration(text.encode()))
+    read = read_calibration(text.encode())
+    try:
+        return current(read)
+    except InvalidValue:  # today's model makes nothing of its runs: told as it was, and nothing stands on it
+        return read
 
 
 SETUP = '{\n  "format": "jaxel-setup"'
@@ -73,4 +78,8 @@ def applied(text: str) -> Calibration:
     """What a machine's predictions stand on, ready to predict with, from the text of its calibration or set-up."""
     if text.startswith(SETUP):
         return Calibration.none(SetupDocument.model_validate_json(text))
-    return from_document(_document(text))
+    document = _document(text)
+    try:
+        return from_document(document)
+    except InvalidValue:
+        return Calibration.none(document.setup)

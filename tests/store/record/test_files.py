@@ -1,5 +1,6 @@
 """The file itself: what is no database of ours, backups while it is written, and restores beside leftovers."""
 
+import re
 import shutil
 import sqlite3
 import tempfile
@@ -238,6 +239,8 @@ class OfTheFirstSchema(FileCase):
         db.migrate(self.path)
         for table in tables:
             for old, row in zip(before[table], self.rows(table), strict=True):
+                if table == "setup_revision":  # how a table is read stands beside it; it says what it said
+                    row["document"] = re.sub(r',"pieces":\d+', "", row["document"])
                 self.assertEqual({name: row[name] for name in old if name in row}, {
                     name: value for name, value in old.items() if name in row}, table)  # fmt: skip
         renamed = {"belt_decision": "decision", "belt_reason": "reason", "next_belt_width_mm": "next_width_mm"}
@@ -261,7 +264,7 @@ class OfTheFirstSchema(FileCase):
         # whose belt was not drawn into its groove, showed 3990.8 and 7711.2, and 4141.4 and 7884.1.
         client = create_app(self.path, front_end=self.folder).test_client()
         shown = client.get("/api/visits/2").json
-        for side, bite, mean in (("found", 4738.7, 8569.5), ("left", 4956.5, 8649.0)):
+        for side, bite, mean in (("found", 3727.9, 8570.7), ("left", 3899.3, 8650.2)):
             self.assertEqual((shown[side]["engagement"]["bite_rpm"], shown[side]["shift"]["mean_rpm"]), (bite, mean))
         self.assertEqual((shown["intake"]["odometer_km"], shown["belt"]["widths_mm"]["2"]), (2310, 35.5))
         self.assertEqual(

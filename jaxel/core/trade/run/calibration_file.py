@@ -14,6 +14,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from ..setup.calibration import Calibration, Fitted, least_deviations
 from ..setup.discrepancy import FIGURES, Discrepancy, Score, Telling, study
 from ..setup.evidence import inputs, model_inputs
+from ..setup.figures import figures_of
 from .fit import calibrate, counted
 
 MOVED = 0.2
@@ -88,13 +89,18 @@ def _read(written: DiscrepancyPart) -> Discrepancy:
 
 
 def current(document: CalibrationDocument) -> CalibrationDocument:
-    """A calibration by today's model: one of another version is fitted anew from its runs.
+    """A calibration by today's model: one of another version is fitted anew, from those of its runs whose set-ups work.
 
-    Raises InvalidValue where they cannot be fitted any more.
+    Raises InvalidValue where none does.
     """
     if document.model_version == MODEL_VERSION and document.discrepancy is not None:
         return document
-    return calibrated(document.setup, document.runs, document.others)
+    values = figures_of([document.setup, *(run.setup or document.setup for run in document.runs)]).values
+    base, *works = [bool(np.isfinite(row).all()) for row in values]
+    runs = [run for run, one in zip(document.runs, works, strict=True) if one]
+    if not base or not runs:
+        raise InvalidValue("runs", "are of set-ups that cannot work by today's model")
+    return calibrated(document.setup, runs, document.others)
 
 
 def from_document(document: CalibrationDocument) -> Calibration:
