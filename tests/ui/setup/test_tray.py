@@ -18,8 +18,8 @@ class Tray(Case):
         expect(page.get_by_label("start").first).to_have_value("740")
         expect(page.locator("[data-curve='left']")).not_to_have_attribute("data-key", key)
         page.get_by_label("start").first.press("ArrowUp")
-        expect(page.get_by_label("start").first).to_have_value("650")
-        self.wait_saved(SLED, lambda v: v["setup"]["draft"].get("primary_start_n") == 650)
+        expect(page.get_by_label("start").first).to_have_value("790")
+        self.wait_saved(SLED, lambda v: v["setup"]["draft"].get("primary_start_n") == 790)
         self.accessible()
 
     def test_a_kit_shows_each_members_share(self):
