@@ -20,7 +20,7 @@ class OnTheTray(Bench):
         self.assertEqual(self.held().set_up.left_draft, {"part.primary_spring": self.parts["PS-1"]} | typed)
         self.fill("primary_spring")
         self.assertEqual(self.held().set_up.left_draft, {})
-        self.assertEqual(self.held().as_left().primary.spring.force_start_n, 610)
+        self.assertEqual(self.held().as_left().primary.spring.force_start_n, 755)
 
     def test_a_kit_fills_every_slot_it_has_a_part_for(self):
         self.fill("kit", "KT-1")
