@@ -44,7 +44,7 @@ class OffTheShelf(Bench):
         self.try_out(arm_mass_g=60)
         self.record("its spring stays")
         self.assertEqual(self.here()["KT-1"], 0)
-        self.try_out(primary_start_n=610, primary_finish_n=1380)
+        self.try_out(primary_start_n=755, primary_finish_n=1400)
         self.record("all of it off")
         self.assertEqual(self.here()["KT-1"], 1)
 
