@@ -145,6 +145,11 @@ class Estimated(unittest.TestCase):
             self.assertTrue(found.words("helix").endswith(f"; {origin}"), found.words("helix"))
         self.assertEqual(STUDY.words("arms"), "as predicted; from a simulation study")
 
+    def test_a_change_within_a_readings_error_is_no_score(self):
+        small = [Score("shift", {"belt_width": by, "helix": 100.0}, 75.0 + by, 80.0, 900.0, str(by))
+                 for by in (-19.9, 3.0, 20.0)]  # fmt: skip
+        self.assertEqual(estimated(small).scored, {"helix": 3, "belt_width": 1})
+
     def test_simulated_workshops_halve_the_error_and_s_covers(self):
         # 12 scores of helix changes of 150 rpm and more, read to 20 rpm, the true factors drawn from the prior.
         rng = np.random.default_rng(4)

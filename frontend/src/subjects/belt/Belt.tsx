@@ -278,6 +278,7 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
           })}
         </tbody>
       </table>
+      {start?.warning && <p className="text-sm text-watch">{start.warning}</p>}
     </div>
   )
 }

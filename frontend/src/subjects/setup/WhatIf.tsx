@@ -4,7 +4,7 @@ import { useId, useState } from 'react'
 import { api, must } from '../../api/server/client'
 import { withUnit } from '../../api/server/units'
 import { useDesk } from '../../api/visit/desk'
-import { figure, reading, typed, unitName } from '../../parts/format'
+import { figure, reading, told, typed, unitName } from '../../parts/format'
 import { useSettled } from '../stranger/look'
 
 const FIELDS = [
@@ -26,7 +26,7 @@ const ROWS = [
   { key: 'top_kph', name: 'Top of shift', unit: 'km/h', digits: 0 },
   { key: 'overall_gearing', name: 'Overall gearing there', unit: '', digits: 2 },
   { key: 'least_grip', name: 'Least grip', unit: '', digits: 2 },
-  { key: 'to_20_m_s', name: 'Off the line, 20 m', unit: 's', digits: 2 },
+  { key: 'to_20_m_s', name: 'Off the line', unit: 's', digits: 2 },
   { key: 'belt_max_c', name: 'Hottest belt', unit: '°C', digits: 0 },
 ] as const
 
@@ -97,6 +97,7 @@ export function WhatIf() {
                 <tr key={key} className="border-t border-line" data-what-if={key}>
                   <td>
                     {name}
+                    {key === 'to_20_m_s' && `, ${told(20, 'm')}`}
                     {unit && `, ${unitName(unit)}`}
                   </td>
                   {[data?.now, data?.tried].map((each, side) => (
@@ -114,6 +115,7 @@ export function WhatIf() {
             </tbody>
           </table>
         )}
+        {data?.tried.warning && <p className="mt-1 text-watch">{data.tried.warning}</p>}
       </div>
     </div>
   )

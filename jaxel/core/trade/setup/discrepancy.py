@@ -52,6 +52,7 @@ class _File(Part):
     prior_scores: Positive
     factor_sd: Positive
     least_scores: Annotated[int, Field(ge=1)]
+    least_change_rpm: Positive
     lowest_factor: Positive
     highest_factor: Positive
     change: dict[str, _Change]
@@ -244,7 +245,9 @@ def _changed(score: Score) -> bool:
 
 
 def _count(scores: Sequence[Score], kind: str, figure: Figure) -> int:
-    return sum(1 for each in scores if each.figure == figure and each.changes.get(kind))
+    """Scores of a kind's change, of one large enough to be told from a reading's error."""
+    least = _file().least_change_rpm
+    return sum(1 for each in scores if each.figure == figure and abs(each.changes.get(kind, 0.0)) >= least)
 
 
 def _with_factor(kind: str, figure: Figure, scores: Sequence[Score]) -> Telling:
