@@ -58,9 +58,9 @@ bench: build .venv/.test-installed chromium
 # The pinned requirements, made from pyproject.toml by pip-compile.
 lock: .venv/.installed
 	$(BIN)/pip install --quiet --disable-pip-version-check pip-tools
-	$(BIN)/pip-compile --quiet --upgrade --strip-extras --no-emit-index-url --output-file requirements.txt pyproject.toml
-	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --extra test --constraint requirements.txt --output-file requirements-test.txt pyproject.toml
-	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --extra docs --constraint requirements.txt --output-file requirements-docs.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --upgrade --strip-extras --no-emit-index-url --no-emit-find-links --output-file requirements.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --no-emit-find-links --extra test --constraint requirements.txt --output-file requirements-test.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-index-url --no-emit-find-links --extra docs --constraint requirements.txt --output-file requirements-docs.txt pyproject.toml
 
 build: .venv/.installed .venv/.compiled frontend/dist/index.html
 

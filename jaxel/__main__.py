@@ -12,13 +12,14 @@ from jaxel.core.errors import InvalidValue, Refused
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.prediction import write_prediction
 from jaxel.core.formats.reading import FILE_LIMIT
-from jaxel.core.formats.run.log import log_columns, log_csv, logged
+from jaxel.core.formats.run.log import log_columns
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup.setup import read_setup
 from jaxel.core.formats.setup.tested_spring import read_spring, spring_report
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
 from jaxel.core.words import told
+from jaxel.instruments.logger import Logger
 
 if TYPE_CHECKING:
     from jaxel.core.trade.setup.calibration import Calibration
@@ -83,6 +84,14 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("--throttle", choices=sorted(TRACES), default="full")
     command.add_argument("--grade", type=float, default=0, metavar="G", help="rise over run, -0.5 to 0.5")
     command.set_defaults(run=_simulate)
+
+    command = commands.add_parser("read-run", help="what a log of a run gives, as a jaxel-run-summary document")
+    command.add_argument("log", type=Path, metavar="RUN.csv", help="a logger's CSV, or a phone's GPX")
+    command.add_argument("--setup", type=Path, metavar="SETUP.json", help="what the machine had on")
+    command.add_argument(
+        "--map", type=Path, metavar="MAP.json", help="which column holds what, a jaxel-logger document"
+    )
+    command.set_defaults(run=_read_run)
 
     command = commands.add_parser("spring", help="what a measured spring is, and what it has lost")
     command.add_argument("spring", type=Path, metavar="SPRING.json")
@@ -183,8 +192,20 @@ def _simulate(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
     strip = Strip(duration=options.seconds, throttle=TRACES[options.throttle], grade=options.grade)
     trace = simulate(setup, strip, options.hz)
-    columns = log_columns(trace) if options.seed is None else logged(trace, options.seed)
-    return log_csv(columns).rstrip("\n")
+    logger = Logger(noise={}) if options.seed is None else Logger(lost=0.01)
+    return logger.written(log_columns(trace), options.seed or 0).decode().rstrip("\n")
+
+
+def _read_run(options: argparse.Namespace) -> str:
+    from jaxel.core.formats.run.header import read_logger
+    from jaxel.core.formats.run.log_file import LOG_LIMIT, read_log
+    from jaxel.core.formats.run.summary import write_summary
+    from jaxel.core.trade.run.reader import RunReader
+    from jaxel.core.trade.run.summary import summary
+
+    setup = None if options.setup is None else read_setup(_read(options.setup)).core()
+    logger = None if options.map is None else read_logger(_read(options.map))
+    return write_summary(summary(RunReader.of(read_log(_read(options.log, LOG_LIMIT), logger), setup)))
 
 
 def _serve(options: argparse.Namespace) -> str:
@@ -213,11 +234,11 @@ def _restore(options: argparse.Namespace) -> str:
     return f"{options.database} is now as {options.file} was"
 
 
-def _read(path: Path) -> bytes:
-    """The bytes of a document's file, one more than the limit at most."""
+def _read(path: Path, limit: int = FILE_LIMIT) -> bytes:
+    """The bytes of a file, one more than the limit at most."""
     try:
         with path.open("rb") as file:
-            return file.read(FILE_LIMIT + 1)
+            return file.read(limit + 1)
     except (OSError, ValueError) as error:
         reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
         raise InvalidValue(str(path), f"cannot be read: {reason}") from None

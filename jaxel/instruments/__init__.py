@@ -1,0 +1,1 @@
+"""Simulated stand-ins for the devices of a workshop, with the faults real ones have."""
