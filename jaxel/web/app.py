@@ -7,6 +7,7 @@ from flask_openapi3 import Info, OpenAPI
 from jaxel import __version__
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.store.db import migrate
+from jaxel.store.run.reading import ReadingRoom
 
 from . import database, errors, guard, pages
 from .belt import belts
@@ -18,7 +19,7 @@ from .machine import photos, upkeep
 from .machine import routes as machine
 from .rebuild import routes as rebuild
 from .record import answer
-from .run import calibrations, road_tests
+from .run import calibrations, logs, road_tests
 from .setup import bench, curves, fitting, predictions
 from .shelf import parts, planning
 from .stranger import bring_in, faults
@@ -50,8 +51,9 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     errors.register(app)
     predictions.register(app)
     answer.register(app, visit_view)
+    app.extensions["reading_room"] = ReadingRoom(database_path)
     places = (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop)
-    stations = (intake, faults, belt, strip, fitting, bench, planning, rebuild, line_up, road_tests, hand_over)
+    stations = (intake, faults, belt, strip, fitting, bench, planning, rebuild, line_up, road_tests, logs, hand_over)
     for each in (*places, wrenches, *stations, visit_log):
         app.register_api(each.api)
     pages.register(app, front_end)

@@ -10,10 +10,14 @@ from flask import Flask, Response, request
 
 from jaxel.core.formats.reading import read_json
 from jaxel.store.machine.photos import LIMIT_BYTES
+from jaxel.store.run.log_uploads import PART
 
 from .errors import refusal
 
 PICTURES = frozenset({"photos.add"})
+PARTS = frozenset({"run_logs.part"})
+PART_WORDS = "must be application/octet-stream: the file's bytes"
+PART_TYPE = "application/octet-stream"
 UPLOADS = ("image/jpeg", "image/png", "image/webp")
 PHOTO_WORDS = "must be a JPEG, PNG or WebP photo"
 """What takes a declared upload in place of JSON."""
@@ -61,6 +65,9 @@ def _check_write(host: str) -> Response | None:
         if request.endpoint in PICTURES:
             request.max_content_length = LIMIT_BYTES
             return None if request.mimetype in UPLOADS else refusal(415, "content-type", PHOTO_WORDS)
+        if request.endpoint in PARTS:
+            request.max_content_length = PART
+            return None if request.mimetype == PART_TYPE else refusal(415, "content-type", PART_WORDS)
         if request.mimetype != "application/json":
             return refusal(415, "content-type", "must be application/json")
         # As strictly as a document: one object, no field twice. Too large is refused by its announcement.

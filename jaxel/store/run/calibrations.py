@@ -1,14 +1,18 @@
 """Calibrations: what a machine's runs said of its model, each a dated fact that predictions stand on."""
 
 import sqlite3
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
 from hashlib import sha256
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import ScorePart, write_calibration
-from jaxel.core.formats.run.runs import RunPart, check_same_machine
+from jaxel.core.formats.run.runs import NOISE, RunFigure, RunPart, check_same_machine
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
 from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.run.calibration_file import calibrated
+from jaxel.core.trade.run.like import REPEAT, Like, repeats
+from jaxel.core.trade.run.road_test import Figures, Measured, read_counted, ride, run_figures
 
 from ..db import inserted, now, writing
 from ..edits import DEFAULT_HAND, changing
@@ -47,6 +51,7 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
     """
     right = revisions.corrected(connection, machine_id)
     rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS}).fetchall()
+    repeat = repeat_of(rows)
     documents: dict[int, SetupDocument] = {}
     runs: list[RunPart] = []
     for row in reversed(rows):
@@ -58,28 +63,54 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
             relative_humidity=row["humidity_pct"] / 100,
         )  # fmt: skip
         setup = with_belt(documents[revision].in_use(row["width_mm"], air, None), None, row["length_mm"])
-        runs.append(
-            RunPart(
-                setup=setup, engagement_rpm=row["engagement_rpm"], shift_mean_rpm=row["shift_rpm"],
-                note=_note(row),
-            )
-        )  # fmt: skip
+        figures = figures_of(row, repeat)
+        values = {figure: value for figure, (value, _) in figures.items()}
+        doubts = {figure: sd for figure, (_, sd) in figures.items() if sd != NOISE[figure]}
+        part = RunPart.model_validate({"setup": setup, "note": _note(row), "sd": doubts, **values})
+        runs.append(part)
     return runs
+
+
+def figures_of(row: sqlite3.Row, repeat: Mapping[RunFigure, float]) -> Figures:
+    """What a run measured, from its row."""
+    typed = Measured(row["engagement_rpm"], row["second_roll_on_rpm"], row["third_roll_on_rpm"], row["shift_rpm"])
+    return run_figures(typed, read_counted(row["counted"]), repeat)
+
+
+def repeat_of(rows: Iterable[sqlite3.Row]) -> dict[RunFigure, float]:
+    """How far each figure of a machine's logs moves from run to run on one set-up: its own, where that is known."""
+    groups: dict[int, list[tuple[Like, ...]]] = defaultdict(list)
+    for row in rows:
+        if counted := read_counted(row["counted"]):
+            groups[row["revision_id"]].append(counted)
+    return {
+        figure: repeats(
+            [
+                [(each.read, each.read_sd) for counted in group for each in counted if each.figure == figure]
+                for group in groups.values()
+            ],
+            figure,
+        )[0]
+        for figure in REPEAT
+    }
 
 
 _RUNS = """
 SELECT * FROM (
-    SELECT road_test.revision_id, belt_width_mm AS width_mm, belt_length_mm AS length_mm, engagement_rpm, shift_rpm,
-        taken_at AS at, 'road test' AS what, coalesce(road_test.elevation_m, intake.elevation_m) AS elevation_m,
-        coalesce(road_test.temperature_c, intake.temperature_c) AS temperature_c,
-        coalesce(road_test.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later,
-        road_test.id
-    FROM road_test JOIN visit ON visit.id = road_test.visit_id JOIN intake ON intake.visit_id = visit.id
-    WHERE visit.machine_id = :machine AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL
+    SELECT ridden.revision_id, belt_width_mm AS width_mm, belt_length_mm AS length_mm, engagement_rpm, shift_rpm,
+        second_roll_on_rpm, third_roll_on_rpm, counted,
+        taken_at AS at, 'road test' AS what, coalesce(ridden.elevation_m, intake.elevation_m) AS elevation_m,
+        coalesce(ridden.temperature_c, intake.temperature_c) AS temperature_c,
+        coalesce(ridden.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later,
+        ridden.id
+    FROM ridden JOIN visit ON visit.id = ridden.visit_id JOIN intake ON intake.visit_id = visit.id
+    WHERE visit.machine_id = :machine AND (coalesce(engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm)
+        IS NOT NULL OR counted <> '[]')
     UNION ALL
     SELECT found_revision_id,
         coalesce((SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id), belt.width_mm), belt.length_mm,
-        baseline_engagement_rpm, baseline_shift_rpm, opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0,
+        baseline_engagement_rpm, baseline_shift_rpm, NULL, NULL, NULL,
+        opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0,
         visit.id
     FROM visit JOIN intake ON intake.visit_id = visit.id JOIN set_up ON set_up.visit_id = visit.id
         JOIN belt_check ON belt_check.visit_id = visit.id JOIN belt ON belt.id = belt_check.belt_id
@@ -91,9 +122,12 @@ SELECT * FROM (
 
 def fresh(connection: sqlite3.Connection, machine_id: int, known: Calibrated | None) -> int:
     """How many runs and baselines of a machine a calibration does not know."""
-    rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS})
+    rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS}).fetchall()
     had = {(run.note, run.engagement_rpm, run.shift_mean_rpm) for run in known.document.runs} if known else set()
-    return sum((_note(row), row["engagement_rpm"], row["shift_rpm"]) not in had for row in rows)
+    rides = [ride(0, figures_of(row, REPEAT)) for row in rows]
+    return sum(
+        (_note(row), each.engagement_rpm, each.shift_rpm) not in had for row, each in zip(rows, rides, strict=True)
+    )
 
 
 def _note(row: sqlite3.Row) -> str:

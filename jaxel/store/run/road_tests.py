@@ -1,6 +1,7 @@
 """Road tests: runs measured on the set-up and belt that were on the machine at the time."""
 
 import sqlite3
+from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import TYPE_CHECKING, Any
@@ -9,7 +10,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.line_up.break_in import counted
 from jaxel.core.trade.record.said import written
 from jaxel.core.trade.run.plausible import broken_in, run_value
-from jaxel.core.trade.run.road_test import Measured
+from jaxel.core.trade.run.road_test import Figures, Measured
 from jaxel.core.trade.run.scores import PredictedFigures, predicted_figures
 from jaxel.core.trade.visit.intake import Intake
 
@@ -18,6 +19,7 @@ from ..edits import DEFAULT_HAND, Edit, Edits, changing, check_fields
 from ..record.rows import station
 from ..record.whole import whole_visit
 from ..setup import predictions
+from .calibrations import figures_of, repeat_of
 
 if TYPE_CHECKING:
     from ..visit.visits import TestRun, Visit
@@ -103,22 +105,38 @@ def _row(connection: sqlite3.Connection, visit: "Visit") -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Scored:
-    """A run with what was predicted for it on its day: `row`, predicted, engagement and shift measured [rpm]."""
+    """A run with what was predicted for it on its day: `row`, predicted and measured."""
 
     machine_id: int
     machine: str
-    row: tuple[PredictedFigures, float | None, float | None]
+    row: tuple[PredictedFigures, Figures]
 
 
 def scored(connection: sqlite3.Connection) -> list[Scored]:
     """Every run that a prediction was kept for, by machine; not one whose set-up was put right since."""
     rows = connection.execute(
-        "SELECT machine.id, machine.name, model_version, predicted_engagement_rpm, predicted_engagement_sd_rpm,"
-        " predicted_shift_rpm, predicted_shift_sd_rpm, engagement_rpm, shift_rpm FROM road_test"
+        "SELECT machine.id AS machine_id, machine.name AS machine, ridden.* FROM ridden"
         " JOIN visit ON visit.id = visit_id JOIN machine ON machine.id = visit.machine_id"
         " WHERE model_version IS NOT NULL AND set_aside = '' AND revision_id NOT IN"
         " (SELECT corrects FROM setup_revision WHERE corrects IS NOT NULL)"
-        " AND coalesce(engagement_rpm, shift_rpm) IS NOT NULL"
-        " ORDER BY machine.name, road_test.id"
+        " AND (coalesce(engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm) IS NOT NULL"
+        " OR counted <> '[]') ORDER BY machine.name, ridden.id"
+    ).fetchall()
+    by_machine: dict[int, list[sqlite3.Row]] = defaultdict(list)
+    for row in rows:
+        by_machine[row["machine_id"]].append(row)
+    own = {machine: repeat_of(of_machine) for machine, of_machine in by_machine.items()}
+    return [
+        Scored(row["machine_id"], row["machine"], (_predicted(row), figures_of(row, own[row["machine_id"]])))
+        for row in rows
+    ]
+
+
+def _predicted(row: sqlite3.Row) -> PredictedFigures:
+    return PredictedFigures(
+        row["model_version"],
+        row["predicted_engagement_rpm"],
+        row["predicted_engagement_sd_rpm"],
+        row["predicted_shift_rpm"],
+        row["predicted_shift_sd_rpm"],
     )
-    return [Scored(row[0], row[1], (PredictedFigures(*row[2:7]), row[7], row[8])) for row in rows]

@@ -26,6 +26,7 @@ from ..rebuild import bench_records
 from ..rebuild.bench_records import NOTHING_SAID, json_of
 from ..stranger.faults import fault_of
 from ..strip.inspections import of_open_visits
+from .visits import run_of
 
 
 @dataclass(frozen=True)
@@ -115,10 +116,10 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         widths[row["visit_id"]][row["place"]] = row["width_mm"]
     rides: dict[int, list[Ride]] = defaultdict(list)
     for row in connection.execute(
-        "SELECT visit_id, revision_id, engagement_rpm, shift_rpm FROM visit CROSS JOIN road_test"
-        " ON visit_id = visit.id WHERE signed_off_at IS NULL ORDER BY road_test.id"
+        "SELECT ridden.* FROM visit CROSS JOIN ridden ON visit_id = visit.id WHERE signed_off_at IS NULL"
+        " ORDER BY ridden.id"
     ):
-        rides[row["visit_id"]].append(Ride(row["revision_id"], row["engagement_rpm"], row["shift_rpm"]))
+        rides[row["visit_id"]].append(run_of(row).ride)
     faults: dict[int, list[FoundFault]] = defaultdict(list)
     for row in connection.execute(
         "SELECT fault.* FROM visit CROSS JOIN fault ON fault.visit_id = visit.id"

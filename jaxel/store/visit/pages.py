@@ -6,6 +6,7 @@ from dataclasses import asdict, replace
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
+from jaxel.core.trade.run.road_test import Measured, typed_figures
 from jaxel.core.trade.run.scores import compare, predicted_figures
 from jaxel.core.trade.setup.slots import changes
 from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
@@ -61,8 +62,12 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         fault=amiss or fault,
         changes=changes(visit.as_found(), visit.as_left(), visit.kinds),
         reasons=[each.reason for each in recorded if each.parent_id is not None and each.nature in ("change", "found")],
-        before=compare(predicted_figures(bare) if bare else None, *baseline, *intake.windows),
-        after=compare(run.predicted, run.engagement_rpm, run.shift_rpm, *intake.windows) if run else (),
+        before=compare(
+            predicted_figures(bare) if bare else None,
+            typed_figures(Measured(baseline[0], shift_rpm=baseline[1])),
+            *intake.windows,
+        ),
+        after=compare(run.predicted, run.figures, *intake.windows) if run else (),
         run_note=run.note if run else "",
         torques={place: (each, said.chosen.get(place)) for place, each in said.statements.items()},
     )

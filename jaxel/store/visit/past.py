@@ -47,7 +47,7 @@ def last_runs(connection: sqlite3.Connection, revision_ids: Sequence[int]) -> di
     """The last run on each of some set-ups that has one, with the intake of its visit."""
     marks = ", ".join("?" * len(revision_ids))
     rows = connection.execute(
-        f"SELECT * FROM road_test WHERE id IN"
+        f"SELECT * FROM ridden WHERE id IN"
         f" (SELECT max(id) FROM road_test WHERE revision_id IN ({marks}) GROUP BY revision_id)",
         list(revision_ids),
     ).fetchall()

@@ -15,7 +15,8 @@ from jaxel.core.trade.line_up.break_in import BreakIn
 from jaxel.core.trade.line_up.line_up import LineUp
 from jaxel.core.trade.rebuild.rebuild import Bench, Rebuild, expected_of
 from jaxel.core.trade.record.scope import Scope, scopes_for
-from jaxel.core.trade.run.road_test import Ride
+from jaxel.core.trade.run.like import Like
+from jaxel.core.trade.run.road_test import Figures, Measured, Ride, read_counted, ride, run_figures
 from jaxel.core.trade.run.scores import PredictedFigures
 from jaxel.core.trade.setup.slots import changes, with_numbers
 from jaxel.core.trade.setup.tried import SetUp
@@ -65,6 +66,23 @@ class TestRun:
     humidity_pct: float | None
     predicted: PredictedFigures | None
     set_aside: str = ""
+    second_roll_on_rpm: float | None = None
+    third_roll_on_rpm: float | None = None
+    counted: tuple[Like, ...] = ()
+    log_name: str | None = None
+    log_counts: int | None = None
+    log_state: str | None = None
+
+    @property
+    def figures(self) -> Figures:
+        """What it measured, by its log or as it was typed."""
+        typed = Measured(self.engagement_rpm, self.second_roll_on_rpm, self.third_roll_on_rpm, self.shift_rpm)
+        return run_figures(typed, self.counted)
+
+    @property
+    def ride(self) -> Ride:
+        """Engagement and shift as they are scored."""
+        return ride(self.revision_id, self.figures)
 
 
 @dataclass(frozen=True)
@@ -203,7 +221,7 @@ class Visit:
             hand_over=self.hand_over,
             widths_mm=self.widths_mm,
             belt_limits_mm=(limits.top_width_new_mm, limits.top_width_min_mm),
-            rides=tuple(Ride(self.ridden(run), run.engagement_rpm, run.shift_rpm) for run in self.runs),
+            rides=tuple(replace(run.ride, revision_id=self.ridden(run)) for run in self.runs),
             marks=tuple(each.mark for each in self.marks),
             inspection=self.inspection,
             bench=self.bench,
@@ -305,7 +323,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     said = stations(connection, visit_id, STATIONS)
     belt, set_up, intake = said[BeltCheck], said[SetUp], said[Intake]
     readings = connection.execute("SELECT place, width_mm FROM belt_reading WHERE visit_id = ?", (visit_id,))
-    runs = connection.execute("SELECT * FROM road_test WHERE visit_id = ? ORDER BY id", (visit_id,))
+    runs = connection.execute("SELECT * FROM ridden WHERE visit_id = ? ORDER BY id", (visit_id,))
     fitted = machines.belt(connection, belt.belt_id)
     going_on = machines.belt(connection, belt.next_belt_id) if belt.replaced and belt.next_belt_id else None
     found = fitted.on(revisions.get(connection, set_up.found_revision_id).document)
@@ -369,10 +387,10 @@ def _marks(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundMark, ..
 
 def run_of(row: sqlite3.Row) -> TestRun:
     """A run from its row."""
-    values = {each.name: row[each.name] for each in fields(TestRun) if each.name != "predicted"}
+    values = {each.name: row[each.name] for each in fields(TestRun) if each.name not in ("predicted", "counted")}
     kept = {each.name: row[f"predicted_{each.name}"] for each in fields(PredictedFigures)[1:]}
     predicted = PredictedFigures(row["model_version"], **kept) if row["model_version"] is not None else None
-    return TestRun(**values, predicted=predicted)
+    return TestRun(**values, predicted=predicted, counted=read_counted(row["counted"]))
 
 
 read_by(get)

@@ -242,4 +242,4 @@ def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | N
 
 def _measured(run: TestRun, intake: Intake) -> list[Comparison]:
     """A run beside what was predicted for it on its day, and the target of its visit."""
-    return compare(run.predicted, run.engagement_rpm, run.shift_rpm, *intake.windows)
+    return compare(run.predicted, run.figures, *intake.windows)

@@ -37,6 +37,8 @@ class RunShown(Request):
     """A run as it was shown when the hand took it back."""
 
     engagement_rpm: float | None
+    second_roll_on_rpm: float | None = None
+    third_roll_on_rpm: float | None = None
     shift_rpm: float | None
     note: Note
 

@@ -6,6 +6,7 @@ from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.kinds.cautions import cautions
 from jaxel.core.trade.record.said import Station
 from jaxel.core.trade.record.scope import SCOPE_NAMES, Scope, scopes_for
+from jaxel.core.trade.run.road_test import Measured, typed_figures
 from jaxel.core.trade.run.scores import Comparison, compare, predicted_figures
 from jaxel.core.trade.stranger.as_found import consequence, fault_kinds
 from jaxel.core.trade.visit.intake import Intake
@@ -77,6 +78,14 @@ class KindsView(Model):
     secondaries: list[KindOption]
 
 
+class LogNote(Model):
+    """A run's log in a line: its file, whether it counts, and what changes whenever what was read of it does."""
+
+    name: str
+    counts: bool
+    state: str
+
+
 class RunView(Model):
     id: int
     revision_id: int
@@ -84,9 +93,12 @@ class RunView(Model):
     set_aside: str
     belt_width_mm: float
     engagement_rpm: float | None
+    second_roll_on_rpm: float | None
+    third_roll_on_rpm: float | None
     shift_rpm: float | None
     note: str
     taken_at: str
+    log: LogNote | None
     comparison: list[Comparison]
 
 
@@ -227,7 +239,11 @@ def _baseline(visit: Visit) -> list[Comparison]:
     found, _ = figures_or_fault(visit.as_it_works)
     predicted = predicted_figures(found) if found else None
     intake = visit.intake
-    return compare(predicted, intake.baseline_engagement_rpm, intake.baseline_shift_rpm, *intake.windows)
+    return compare(
+        predicted,
+        typed_figures(Measured(intake.baseline_engagement_rpm, shift_rpm=intake.baseline_shift_rpm)),
+        *intake.windows,
+    )
 
 
 def _kinds(visit: Visit) -> KindsView:
@@ -239,6 +255,12 @@ def _kinds(visit: Visit) -> KindsView:
     )
 
 
+def _log_note(run: TestRun) -> LogNote | None:
+    if run.log_name is None:
+        return None
+    return LogNote(name=run.log_name, counts=bool(run.log_counts), state=run.log_state or "")
+
+
 def _run(visit: Visit, run: TestRun) -> RunView:
     return RunView(
         id=run.id,
@@ -247,8 +269,13 @@ def _run(visit: Visit, run: TestRun) -> RunView:
         set_aside=run.set_aside or (CORRECTED_SINCE if visit.now(run.revision_id) != run.revision_id else ""),
         belt_width_mm=run.belt_width_mm,
         engagement_rpm=run.engagement_rpm,
+        second_roll_on_rpm=run.second_roll_on_rpm,
+        third_roll_on_rpm=run.third_roll_on_rpm,
+        log=LogNote(name=run.log_name, counts=bool(run.log_counts), state=run.log_state or "")
+        if run.log_name
+        else None,
         shift_rpm=run.shift_rpm,
         note=run.note,
         taken_at=run.taken_at,
-        comparison=compare(run.predicted, run.engagement_rpm, run.shift_rpm, *visit.intake.windows),
+        comparison=compare(run.predicted, run.figures, *visit.intake.windows),
     )

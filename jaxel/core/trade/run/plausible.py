@@ -22,8 +22,10 @@ def run_value(
     """Ask about an rpm of a run whose other readings are given; raises Implausible."""
     if not isinstance(value, float | int):
         return
-    speeds = {"engagement_rpm": engagement_rpm, "shift_rpm": shift_rpm} | {field: value}
-    if field == "engagement_rpm":
+    low = engagement_rpm if field == "shift_rpm" else value
+    high = value if field == "shift_rpm" else shift_rpm
+    speeds = {"engagement_rpm" if field == "shift_rpm" else field: low, "shift_rpm": high}
+    if field != "shift_rpm":
         engagement(field, value, target[0])
     else:
         shift(field, value, target[1])

@@ -16,7 +16,7 @@ from jaxel.core.mechanism.run.shifting import Shift, shift_of
 from jaxel.core.mechanism.run.slip import Slip, slips_of
 from jaxel.core.mechanism.run.take_off import Lock, Motion, engagement, first_motion, locked, motion_of
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
-from jaxel.core.units import MPH
+from jaxel.core.units import KPH, MPH, RPM
 
 Mark = Literal["engagement", "shift_start", "full_shift", "reopened", "recovered"]
 """What a hand may move along the trace."""
@@ -48,6 +48,29 @@ class PullReading:
     full_throttle: Found
     slips: tuple[Slip, ...]
     lock: Lock | None
+
+    @property
+    def marks(self) -> dict[Mark, float]:
+        """Where the marks of this pull stand, by the log's stamps [s]."""
+        shift = self.shift
+        places: dict[Mark, int | None] = {
+            "engagement": self.engagement.at,
+            "shift_start": shift.start.at,
+            "full_shift": shift.full_shift.at if isinstance(shift.full_shift, Reading) else None,
+            "reopened": self.pull.chops[0].reopened if self.pull.chops else None,
+            "recovered": self.recovery.at,
+        }
+        return {mark: float(self.grid.stamped[at]) for mark, at in places.items() if at is not None}
+
+
+@dataclass(frozen=True)
+class Sheaves:
+    """Lowest and highest gear the sheaves allow, engine over secondary, and the speed that an engine turn a minute
+    gives at a ratio of 1 [km/h per rpm]."""
+
+    low_ratio: float
+    high_ratio: float
+    kph_per_rpm: float
 
 
 class RunReader:
@@ -111,6 +134,15 @@ class RunReader:
         if giving:
             return max(giving, key=last)
         return max(self.readings, key=last, default=None)
+
+    @cached_property
+    def sheaves(self) -> "Sheaves | None":
+        """What the machine's sheaves allow, None where its set-up is not known."""
+        if self.drivetrain is None:
+            return None
+        drive, vehicle = self.drivetrain.drive, self.drivetrain.vehicle
+        low, high = (float(each) for each in drive.shift_path(2).ratio)
+        return Sheaves(low, high, RPM * vehicle.rolling_radius / vehicle.drive_ratio / KPH)
 
     @cached_property
     def of_shift(self) -> PullReading | None:

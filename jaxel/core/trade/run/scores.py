@@ -1,11 +1,13 @@
 """Predicted against measured: the miss of each figure, and whether the prediction's band covers it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import sqrt
 
 from jaxel.core.formats.prediction import MODEL_VERSION, PredictionDocument, PredictionFigures
-from jaxel.core.formats.run.runs import NOISE
+from jaxel.core.formats.run.runs import RunFigure
+
+from .road_test import Figures
 
 
 @dataclass(frozen=True)
@@ -19,13 +21,20 @@ class PredictedFigures:
     shift_rpm: float
     shift_sd_rpm: float
 
+    def of(self) -> Figures:
+        """The same by figure, each with its standard deviation."""
+        return {
+            "engagement_rpm": (self.engagement_rpm, self.engagement_sd_rpm),
+            "shift_mean_rpm": (self.shift_rpm, self.shift_sd_rpm),
+        }
+
 
 @dataclass(frozen=True)
 class Comparison:
     """One figure of a run [rpm]: `miss` is measured less predicted; `sure` says it lies within two standard
-    deviations of the prediction; `in_target` that the measured figure is in its window.
+    deviations of prediction and measurement together; `in_target` that the measured figure is in its window.
 
-    `predicted`, `band`, `miss` and `sure` are None where no prediction was kept.
+    `predicted`, `band`, `miss` and `sure` are None where no prediction was kept; `measured_sd_rpm` is the run's own.
     """
 
     figure: str
@@ -35,6 +44,7 @@ class Comparison:
     miss_rpm: float | None
     sure: bool | None
     in_target: bool
+    measured_sd_rpm: float = 0.0
 
 
 def predicted_figures(prediction: PredictionDocument | PredictionFigures) -> PredictedFigures:
@@ -49,36 +59,44 @@ def predicted_figures(prediction: PredictionDocument | PredictionFigures) -> Pre
     )
 
 
+SCORED: Mapping[RunFigure, str] = {"engagement_rpm": "Engagement", "shift_mean_rpm": "Shift"}
+"""The figures a prediction is scored by, with the words they go by."""
+
+
 def compare(
     predicted: PredictedFigures | None,
-    engagement_rpm: float | None,
-    shift_rpm: float | None,
+    measured: Figures,
     engagement_window: tuple[float, float],
     shift_window: tuple[float, float],
 ) -> list[Comparison]:
     """Set what a run measured beside what was predicted for it; figures not measured are left out.
 
-    Parameters: `predicted` that day, None where none was kept; measured engagement (bite) and shift mean [rpm];
-    windows as (target, tolerance) [rpm].
+    Parameters: `predicted` that day, None where none was kept; `measured`, each figure with its standard deviation
+    [rpm]; windows as (target, tolerance) [rpm].
     """
-    of_engagement = of_shift = None
-    if predicted is not None:
-        of_engagement = (predicted.engagement_rpm, predicted.engagement_sd_rpm)
-        of_shift = (predicted.shift_rpm, predicted.shift_sd_rpm)
-    rows = (("Engagement", of_engagement, engagement_rpm, engagement_window),
-            ("Shift", of_shift, shift_rpm, shift_window))  # fmt: skip
-    return [_compared(name, expected, got, window) for name, expected, got, window in rows if got is not None]
+    windows: dict[RunFigure, tuple[float, float]] = {
+        "engagement_rpm": engagement_window,
+        "shift_mean_rpm": shift_window,
+    }
+    told = predicted.of() if predicted else {}
+    return [
+        _compared(name, told.get(figure), measured[figure], windows[figure])
+        for figure, name in SCORED.items()
+        if figure in measured
+    ]
 
 
 def _compared(
-    name: str, expected: tuple[float, float] | None, measured: float, window: tuple[float, float]
+    name: str, expected: tuple[float, float] | None, measured: tuple[float, float], window: tuple[float, float]
 ) -> Comparison:
-    inside = abs(measured - window[0]) <= window[1]
+    value, noise = measured
+    inside = abs(value - window[0]) <= window[1]
     if expected is None:
-        return Comparison(name, None, None, measured, None, None, inside)
+        return Comparison(name, None, None, value, None, None, inside, noise)
     predicted, sigma = expected
-    miss = measured - predicted
-    return Comparison(name, predicted, sigma, measured, round(miss, 1), abs(miss) <= 2 * sigma, inside)
+    miss = value - predicted
+    within = abs(miss) <= 2 * sqrt(sigma**2 + noise**2)
+    return Comparison(name, predicted, sigma, value, round(miss, 1), within, inside, noise)
 
 
 COVERS = 1.6449
@@ -100,24 +118,26 @@ class Tally:
     rms_miss_rpm: float
 
 
-def score_card(rows: Sequence[tuple[PredictedFigures, float | None, float | None]]) -> list[Tally]:
+def score_card(rows: Sequence[tuple[PredictedFigures, Figures]]) -> list[Tally]:
     """The predictions of a workshop against what was then measured; a figure nobody measured is left out.
 
-    Parameters: `rows` of predicted figures, measured engagement and measured shift [rpm].
+    Parameters: `rows` of what was predicted and what a run measured, each figure with its standard deviation [rpm].
 
     >>> told = PredictedFigures(2, 4000.0, 60.0, 7900.0, 80.0)
-    >>> [(each.figure, each.inside, each.mean_miss_rpm) for each in score_card([(told, 4030.0, None)])]
+    >>> card = score_card([(told, {"engagement_rpm": (4030.0, 75.0)})])
+    >>> [(each.figure, each.inside, each.mean_miss_rpm) for each in card]
     [('Engagement', 1, 30.0)]
 
     Reference: the band is the deviation of the true figure, so a measured one is scored with the run's own variance
     added; normal distribution.
     """
     found = []
-    for name, noise, columns in (
-        ("Engagement", NOISE["engagement_rpm"], [(p.engagement_rpm, p.engagement_sd_rpm, e) for p, e, _ in rows]),
-        ("Shift", NOISE["shift_mean_rpm"], [(p.shift_rpm, p.shift_sd_rpm, s) for p, _, s in rows]),
-    ):
-        misses = [(measured - told, sqrt(sd**2 + noise**2)) for told, sd, measured in columns if measured is not None]
+    for figure, name in SCORED.items():
+        misses = []
+        for predicted, measured in rows:
+            if figure in measured:
+                told, sd = predicted.of()[figure]
+                misses.append((measured[figure][0] - told, sqrt(sd**2 + measured[figure][1] ** 2)))
         if misses:
             found.append(
                 Tally(

@@ -61,7 +61,7 @@ def summary(reader: RunReader, number: int | None = None, marks: Marks | None = 
         return _document(reader, reader.of_engagement, reader.of_shift, reader.of_chop, reader.of_start, {})
     if not 0 <= number < len(reader.pulls):
         raise InvalidValue("pull", f"is not in this log: it holds {len(reader.pulls)}")
-    one = reader.pull(number, marks)
+    one = reader.pull(number, marks) if marks else reader.readings[number]
     return _document(reader, one, one, one, one, marks or {})
 
 

@@ -11,7 +11,7 @@ from ..rebuild.done import ItemDone
 from ..rebuild.rebuild import Rebuild
 from ..rebuild.tightening import Tightened
 from ..record.said import Field, Station, fields_of
-from ..run.road_test import Measured
+from ..run.road_test import LogOfRun, Measured
 from ..setup.tried import SetUp
 from ..stranger.as_found import Fault
 from ..strip.inspection import ItemLook
@@ -50,6 +50,7 @@ TABLES: Mapping[str, Table] = {
     "break_in": Table(BreakIn, "line-up", "visit_id"),
     "heat_cycle": Table(HeatCycle, "line-up"),
     "road_test": Table(Measured, "road-test"),
+    "run_log": Table(LogOfRun, "road-test", "road_test_id"),
     "hand_over": Table(HandOver, "hand-over", "visit_id"),
     "counted": Table(Count, "hand-over"),
 }

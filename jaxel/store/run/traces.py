@@ -1,0 +1,102 @@
+"""The traces of a run's log: its even clock, and for each channel the pyramid it is drawn from."""
+
+import json
+import sqlite3
+import zlib
+from collections.abc import Iterator
+
+import numpy as np
+
+from jaxel.core.mechanism.numerics.tables import Array
+from jaxel.core.mechanism.run.grid import Grid
+from jaxel.core.mechanism.run.pyramid import FACTOR, level_for, pyramid
+
+CHUNK = 16_384
+"""Points of a level in one row."""
+
+STAMPS = "stamped"
+"""The log's own stamps, kept as a channel in full precision: an hour of the day has many digits."""
+
+
+def keep(connection: sqlite3.Connection, run_id: int, grid: Grid) -> str:
+    """Keep a grid, within a transaction of the caller's; returns what it needs beside its traces, as text."""
+    connection.execute("DELETE FROM run_trace WHERE road_test_id = ?", (run_id,))
+    connection.executemany("INSERT INTO run_trace VALUES (?, ?, ?, ?, ?)", _rows(run_id, grid))
+    return json.dumps({
+        "step": grid.step, "points": len(grid.time), "noise": grid.noise, "every": grid.every, "rows": grid.rows,
+        "dropped": grid.dropped, "first": float(grid.stamped[0]), "last": float(grid.stamped[-1]),
+    })  # fmt: skip
+
+
+def _rows(run_id: int, grid: Grid) -> Iterator[tuple[int, str, int, int, bytes]]:
+    for number in range(len(pyramid(grid.stamped))):
+        begins = grid.stamped[:: FACTOR**number]
+        for chunk, start in enumerate(range(0, len(begins), CHUNK)):
+            yield run_id, STAMPS, number, chunk, _packed(begins[start : start + CHUNK], np.float64)
+    for channel, values in grid.channels.items():
+        for number, level in enumerate(pyramid(values)):
+            for chunk, start in enumerate(range(0, len(level.least), CHUNK)):
+                here = slice(start, start + CHUNK)
+                both = level.least[here] if number == 0 else np.concatenate([level.least[here], level.most[here]])
+                yield run_id, channel, number, chunk, _packed(both, np.float32)
+
+
+def _packed(values: Array, kind: type) -> bytes:
+    return zlib.compress(np.ascontiguousarray(values, kind).tobytes(), 1)
+
+
+def grid_of(connection: sqlite3.Connection, run_id: int, text: str) -> Grid:
+    """A grid as it was kept; `text`, what it needs beside its traces."""
+    said = json.loads(text)
+    stamped = _series(connection, run_id, STAMPS, np.float64)
+    names = connection.execute("SELECT DISTINCT channel FROM run_trace WHERE road_test_id = ? AND level = 0", (run_id,))
+    channels = {row[0]: _series(connection, run_id, row[0], np.float32) for row in names if row[0] != STAMPS}
+    time = np.arange(said["points"], dtype=float) * said["step"]
+    return Grid(said["step"], time, stamped, channels, said["noise"], said["every"], said["rows"], said["dropped"])
+
+
+def _series(connection: sqlite3.Connection, run_id: int, channel: str, kind: type) -> Array:
+    rows = connection.execute(
+        "SELECT data FROM run_trace WHERE road_test_id = ? AND channel = ? AND level = 0 ORDER BY chunk",
+        (run_id, channel),
+    )
+    return np.concatenate([np.frombuffer(zlib.decompress(row["data"]), kind) for row in rows]).astype(float)
+
+
+def window(
+    connection: sqlite3.Connection, run_id: int, text: str, first: int, last: int, wanted: int
+) -> tuple[int, int, Array, dict[str, tuple[Array, Array]]]:
+    """Traces from one point of the grid up to another, by at most about `wanted` stretches.
+
+    Returns the first point, the points in a stretch, the stamp at which each begins [s], and least and most of each
+    channel [SI].
+    """
+    points = json.loads(text)["points"]
+    first, last = max(0, min(first, points - 1)), max(1, min(last, points))
+    deepest = connection.execute(
+        "SELECT max(level) FROM run_trace WHERE road_test_id = ? AND channel = ?", (run_id, STAMPS)
+    ).fetchone()[0]
+    level = min(level_for(last - first, wanted), deepest)
+    size = FACTOR**level
+    begin, end = first // size, -(-last // size)
+    rows = connection.execute(
+        "SELECT channel, data FROM run_trace WHERE road_test_id = ? AND level = ? AND chunk BETWEEN ? AND ?"
+        " ORDER BY channel, chunk",
+        (run_id, level, begin // CHUNK, (end - 1) // CHUNK),
+    )
+    here = slice(begin - begin // CHUNK * CHUNK, end - begin // CHUNK * CHUNK)
+    stamps: list[Array] = []
+    found: dict[str, list[tuple[Array, Array]]] = {}
+    for row in rows:
+        data = zlib.decompress(row["data"])
+        if row["channel"] == STAMPS:
+            stamps.append(np.frombuffer(data, np.float64))
+            continue
+        values = np.frombuffer(data, np.float32).astype(float)
+        least, most = (values, values) if level == 0 else np.split(values, 2)
+        found.setdefault(row["channel"], []).append((least, most))
+    channels = {
+        channel: (np.concatenate([each[0] for each in pair])[here], np.concatenate([each[1] for each in pair])[here])
+        for channel, pair in found.items()
+    }
+    return begin * size, size, np.concatenate(stamps)[here], channels
