@@ -98,8 +98,7 @@ class ReadingRoom:
 
 def _imports() -> None:
     import pandas  # noqa: F401
-    import scipy.ndimage
-    import scipy.signal  # noqa: F401
+    import scipy.ndimage  # noqa: F401
 
 
 def _words(error: Exception) -> str:

@@ -31,7 +31,7 @@ class UploadPath(RunPath):
     upload_id: Id
 
 
-class PartPath(UploadPath):
+class LogPartPath(UploadPath):
     number: Annotated[int, Field(ge=0, le=12)]
 
 
@@ -52,7 +52,7 @@ class Part(RawModel):
     mimetypes = ["application/octet-stream"]  # noqa: RUF012 (declared so where it is inherited from)
 
 
-class ColumnView(Model):
+class LogColumnView(Model):
     """A column of a file: its heading, the field it is read as, why that cannot be told, and its first cells."""
 
     heading: str
@@ -80,7 +80,7 @@ class UploadView(Model):
     refusal_field: str
     refusal: str
     remembered: bool
-    columns: list[ColumnView]
+    columns: list[LogColumnView]
     fields: list[str]
 
 
@@ -116,7 +116,7 @@ class TracesView(Model):
     traces: list[TraceView]
 
 
-class MarkView(Model):
+class TraceMarkView(Model):
     """A mark of a pull: where it was found, None where it was not, and where a hand put it [the log's s]."""
 
     mark: Mark
@@ -133,7 +133,7 @@ class PullView(Model):
     to_s: float
     first: int
     last: int
-    marks: list[MarkView]
+    marks: list[TraceMarkView]
 
 
 class CountedView(Model):
@@ -147,7 +147,7 @@ class CountedView(Model):
     sd: float
 
 
-class LogView(Model):
+class RunLogView(Model):
     """The log of a run: its file, its clock, its pulls with their figures, the whole run's summary, and what counts.
 
     `stale`, whether its set-up was put right since it was counted; the ratios the sheaves allow with this belt, and the
@@ -182,7 +182,7 @@ class Moved(Request):
     now: float | None = None
 
 
-class Tried(Request):
+class TriedMarks(Request):
     """Marks of a pull while they are dragged [the log's s]."""
 
     pull: Annotated[int, Field(ge=0, le=10_000)]
@@ -209,7 +209,7 @@ def begin(path: RunPath, body: Announced) -> tuple[Response, int]:
 
 
 @api.put("/uploads/<int:upload_id>/parts/<int:number>", responses={"200": UploadView})
-def part(path: PartPath, raw: Part) -> Response:
+def part(path: LogPartPath, raw: Part) -> Response:
     """One part of the file, 4 MB or what is left of it."""
     _mine(path)
     log_uploads.put(connection(), path.upload_id, path.number, request.get_data(cache=False))
@@ -241,7 +241,7 @@ def cancel(path: UploadPath, body: Request) -> Response:
     return answer(shown)
 
 
-@api.get("", responses={"200": LogView})
+@api.get("", responses={"200": RunLogView})
 def log(path: RunPath) -> Response:
     """The log of a run with everything that was read of it."""
     kept = _log(path)
@@ -267,7 +267,7 @@ def trace(path: RunPath, query: Stretch) -> Response:
 
 
 @api.post("/tried", responses={"200": RunSummaryDocument})
-def tried(path: RunPath, body: Tried) -> Response:
+def tried(path: RunPath, body: TriedMarks) -> Response:
     """The figures of a pull with marks as they are dragged; nothing is kept."""
     reader = run_logs.reader(connection(), _log(path))
     return answer(summary(reader, body.pull, body.marks))
@@ -325,7 +325,8 @@ def _upload(run_id: int, upload_id: int) -> UploadView:
         if reading is None:
             raise
         found = log_uploads.Upload(upload_id, run_id, "", 0, 0)  # read and kept, or given up: gone from here
-    columns, remembered = ([], False) if found.came < found.size else _columns(upload_id)
+    at_work = reading is not None and reading.state != "refused"
+    columns, remembered = ([], False) if at_work or found.came < found.size else _columns(upload_id)
     return UploadView(
         id=found.id,
         name=found.name,
@@ -344,7 +345,7 @@ def _upload(run_id: int, upload_id: int) -> UploadView:
     )
 
 
-def _columns(upload_id: int) -> tuple[list[ColumnView], bool]:
+def _columns(upload_id: int) -> tuple[list[LogColumnView], bool]:
     """The columns of a file that is all here, and whether an earlier hand said what they hold."""
     head = log_uploads.head(connection(), upload_id)
     if is_gpx(head):
@@ -355,7 +356,7 @@ def _columns(upload_id: int) -> tuple[list[ColumnView], bool]:
         return [], False
     known = loggers.known(connection(), head)
     return [
-        ColumnView(
+        LogColumnView(
             heading=each.heading,
             field=(known.field(each.heading) if known else None) or each.guess.field,
             asks=each.guess.asks or "",
@@ -365,11 +366,11 @@ def _columns(upload_id: int) -> tuple[list[ColumnView], bool]:
     ], known is not None
 
 
-def _view(kept: run_logs.RunLog) -> LogView:
+def _view(kept: run_logs.RunLog) -> RunLogView:
     reader = run_logs.reader(connection(), kept)
     counted, stale = run_logs.counts_as(connection(), kept)
     grid, sheaves = reader.grid, reader.sheaves
-    return LogView(
+    return RunLogView(
         run_id=kept.run_id, name=kept.name, size=run_logs.size(connection(), kept), kept_at=kept.kept_at,
         kept_by=kept.kept_by, counts=kept.said.counts, points=len(grid.time), step=grid.step,
         from_s=float(grid.stamped[0]), to_s=float(grid.stamped[-1]),
@@ -398,7 +399,7 @@ def _pull(kept: run_logs.RunLog, reader: RunReader, number: int) -> PullView:
         number=number, kind=pull.kind, from_s=float(reader.grid.stamped[begin]),
         to_s=float(reader.grid.stamped[end - 1]), first=begin, last=end,
         marks=[
-            MarkView(mark=mark, found_s=found.get(mark), moved_s=moved.get(mark))
+            TraceMarkView(mark=mark, found_s=found.get(mark), moved_s=moved.get(mark))
             for mark in run_logs.MARKS if mark in found or mark in moved
         ],
     )  # fmt: skip

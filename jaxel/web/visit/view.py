@@ -87,6 +87,8 @@ class LogNote(Model):
 
 
 class RunView(Model):
+    """A run: what was typed of it, its log, and what it measured by either."""
+
     id: int
     revision_id: int
     on_left: bool
@@ -99,6 +101,8 @@ class RunView(Model):
     note: str
     taken_at: str
     log: LogNote | None
+    measured_engagement_rpm: float | None
+    measured_shift_rpm: float | None
     comparison: list[Comparison]
 
 
@@ -271,9 +275,9 @@ def _run(visit: Visit, run: TestRun) -> RunView:
         engagement_rpm=run.engagement_rpm,
         second_roll_on_rpm=run.second_roll_on_rpm,
         third_roll_on_rpm=run.third_roll_on_rpm,
-        log=LogNote(name=run.log_name, counts=bool(run.log_counts), state=run.log_state or "")
-        if run.log_name
-        else None,
+        log=_log_note(run),
+        measured_engagement_rpm=run.ride.engagement_rpm,
+        measured_shift_rpm=run.ride.shift_rpm,
         shift_rpm=run.shift_rpm,
         note=run.note,
         taken_at=run.taken_at,

@@ -135,10 +135,10 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
       </Cell>
       <Cell name="Measured, rpm" phone={false}>
         <div className="reading truncate text-sm leading-5">
-          {reading(measured?.engagement_rpm, 'rpm')} <span className="text-xs text-bar-quiet">eng.</span>
+          {reading(measured?.measured_engagement_rpm, 'rpm')} <span className="text-xs text-bar-quiet">eng.</span>
         </div>
         <div className="reading truncate text-sm leading-5">
-          {reading(measured?.shift_rpm, 'rpm')} <span className="text-xs text-bar-quiet">shift</span>
+          {reading(measured?.measured_shift_rpm, 'rpm')} <span className="text-xs text-bar-quiet">shift</span>
         </div>
       </Cell>
       <OpenItems visit={visit} />

@@ -17,7 +17,7 @@ def window(points: int, step: float, seconds: float) -> int:
 def level(values: Array, step: float, seconds: float) -> Array:
     """Each value as the straight line through those about it gives it [points].
 
-    Reference: A. Savitzky, M. J. E. Golay, Anal. Chem. 36 (1964) 1627; scipy.signal.savgol_coeffs.
+    Reference: A. Savitzky, M. J. E. Golay, Anal. Chem. 36 (1964) 1627: their filter of degree 1.
     """
     return _fitted(values, step, seconds, 0)
 
@@ -61,9 +61,9 @@ def _fitted(values: Array, step: float, seconds: float, order: int) -> Array:
 
 @cache
 def _weights(size: int, order: int) -> Array:
-    from scipy.signal import savgol_coeffs
-
-    return np.asarray(savgol_coeffs(size, 1, deriv=order, use="dot"))
+    """What each point counts in the line's level, 1/n, or its slope, k/Σk², at the middle of `size` points."""
+    places = np.arange(size) - size // 2
+    return np.asarray(places / np.sum(places**2) if order else np.full(size, 1 / size))
 
 
 def level_noise(noise: float, every: float, seconds: float) -> float:

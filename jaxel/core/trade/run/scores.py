@@ -44,7 +44,7 @@ class Comparison:
     miss_rpm: float | None
     sure: bool | None
     in_target: bool
-    measured_sd_rpm: float = 0.0
+    measured_sd_rpm: float
 
 
 def predicted_figures(prediction: PredictionDocument | PredictionFigures) -> PredictedFigures:

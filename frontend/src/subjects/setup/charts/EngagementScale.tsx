@@ -17,7 +17,7 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
   const left = visit.left?.engagement.bite_rpm
   const band = visit.left?.band?.bite_rpm ?? 0
   const answer = useGhost(visit)?.engagement.bite_rpm
-  const measured = visit.runs.filter((run) => run.on_left).at(-1)?.engagement_rpm
+  const measured = visit.runs.filter((run) => run.on_left).at(-1)?.measured_engagement_rpm
   const shown = [target - tolerance, target + tolerance, found, answer, measured].filter((each) => each != null)
   if (left != null) shown.push(left - band, left + band)
   const middle = (Math.min(...shown) + Math.max(...shown)) / 2

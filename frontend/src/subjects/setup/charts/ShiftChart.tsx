@@ -68,7 +68,10 @@ export function ShiftChart({ visit, at, against = 'speed', backshift = false }: 
         <p className="p-4 text-quiet">{visit.fault ? `No curve: ${visit.fault.reason}` : 'Drawing the shift…'}</p>
       )}
       {drawn && width > 0 && (
-        <Plot {...{ visit, found, left, answer, at, against, backshift, width, height }} measured={run?.shift_rpm} />
+        <Plot
+          {...{ visit, found, left, answer, at, against, backshift, width, height }}
+          measured={run?.measured_shift_rpm}
+        />
       )}
     </div>
   )
@@ -274,7 +277,9 @@ export function ShiftKey({ visit }: { visit: VisitView }) {
         <b className="text-signal-words">as left {visit.left ? figure(visit.left.shift.mean_rpm, 0) : '–'}</b>
         {visit.left?.band && ` ± ${figure(visit.left.band.mean_rpm, 0)}, ${stands}`}
       </Key>
-      {run?.shift_rpm != null && <Key className="border-t-2 border-ink">measured {figure(run.shift_rpm, 0)}</Key>}
+      {run?.measured_shift_rpm != null && (
+        <Key className="border-t-2 border-ink">measured {figure(run.measured_shift_rpm, 0)}</Key>
+      )}
     </p>
   )
 }
