@@ -192,7 +192,7 @@ def _simulate(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
     strip = Strip(duration=options.seconds, throttle=TRACES[options.throttle], grade=options.grade)
     trace = simulate(setup, strip, options.hz)
-    logger = Logger(noise={}) if options.seed is None else Logger(lost=0.01)
+    logger = Logger(noise={}) if options.seed is None else Logger(dropout=0.01)
     return logger.written(log_columns(trace), options.seed or 0).decode().rstrip("\n")
 
 

@@ -65,9 +65,9 @@ class Logger:
     """A logger as it is built.
 
     `hz`, rows a second, None as the run comes; `noise` by field, standard deviations in its unit; `spikes` and `lost`,
-    shares of the readings that are wild or blank; `gaps`, how often a stretch of `gap_s` is missing altogether;
-    `clock`, what is wrong with it; `slow_hz`, how often a field is read that others are written more often than. The
-    sizes are from memory.
+    shares of the readings that are wild or blank; `dropout`, share of the rows that are missing; `gaps`, how often a
+    stretch of `gap_s` is missing altogether; `clock`, what is wrong with it; `slow_hz`, how often a field is read that
+    others are written more often than. The sizes are from memory.
     """
 
     hz: float | None = None
@@ -76,6 +76,7 @@ class Logger:
     )
     spikes: float = 0.0
     lost: float = 0.0
+    dropout: float = 0.0
     gaps: int = 0
     gap_s: float = 0.25
     clock: Clock = "steady"
@@ -97,7 +98,7 @@ class Logger:
             reach = float(np.nanmax(values)) if len(values) else 0.0
             columns[name] = np.where(wild, rng.uniform(0.0, 1.6, len(values)) * reach, noisy)
             columns[name][rng.random(len(values)) < self.lost] = np.nan
-        kept = np.ones(len(time), bool)
+        kept = rng.random(len(time)) >= self.dropout
         for begin in rng.uniform(time[0], time[-1], self.gaps):
             kept &= (time < begin) | (time > begin + self.gap_s)
         columns = {name: values[kept] for name, values in columns.items()}

@@ -20,6 +20,7 @@ import { Photos } from '../subjects/machine/Photos'
 import { PutAway } from '../subjects/machine/PutAway'
 import { Said } from '../subjects/machine/Said'
 import { Shelf } from '../subjects/machine/Shelf'
+import { Logs } from '../subjects/run/Logs'
 
 export function MachinePlace() {
   const machineId = Number(useParams().machineId)
@@ -53,6 +54,7 @@ export function MachinePlace() {
               <SetUps view={view} />
               <Visits view={view} />
               <Photos view={view} />
+              <Logs view={view} />
               <Said view={view} />
               <PutAway view={view} />
             </div>

@@ -5,7 +5,7 @@ ALTER TABLE road_test ADD COLUMN third_roll_on_rpm REAL CHECK (third_roll_on_rpm
 
 -- A file on its way in, part by part; gone when it is read, refused or given up.
 CREATE TABLE log_upload (
-    id INTEGER PRIMARY KEY,
+    id INTEGER PRIMARY KEY AUTOINCREMENT, -- a reading is known by it: none is given twice
     road_test_id INTEGER NOT NULL REFERENCES road_test (id) ON DELETE CASCADE,
     name TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 200),
     size INTEGER NOT NULL CHECK (size BETWEEN 1 AND 50000000),

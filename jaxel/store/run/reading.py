@@ -1,5 +1,6 @@
 """Logs being read: off the request's thread, one after the other, watched and given up at will."""
 
+import logging
 from collections import OrderedDict
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -71,6 +72,11 @@ class ReadingRoom:
         with self._lock:
             return self._readings.get(upload_id)
 
+    def finish(self) -> None:
+        """Wait until everything that was asked for is done."""
+        if self._pool is not None:
+            self._pool.submit(bool).result()
+
     def give_up(self, upload_id: int) -> None:
         """Stop a reading at its next step; nothing of it is kept."""
         with self._lock:
@@ -93,6 +99,7 @@ class ReadingRoom:
             finally:
                 connection.close()
         except Exception as error:  # a disk that is full, a file that is locked: told, not lost with the thread
+            logging.getLogger(__name__).exception("a log could not be read")
             reading.field, reading.reason, reading.state = "log", _words(error), "refused"
 
 

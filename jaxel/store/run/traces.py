@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jaxel.core.mechanism.numerics.tables import Array
+from jaxel.core.mechanism.numerics.tables import Array, Mask
 from jaxel.core.mechanism.run.grid import Grid
 from jaxel.core.mechanism.run.pyramid import FACTOR, level_for, pyramid
 
@@ -24,7 +24,8 @@ def keep(connection: sqlite3.Connection, run_id: int, grid: Grid) -> str:
     connection.executemany("INSERT INTO run_trace VALUES (?, ?, ?, ?, ?)", _rows(run_id, grid))
     return json.dumps({
         "step": grid.step, "points": len(grid.time), "noise": grid.noise, "every": grid.every, "rows": grid.rows,
-        "dropped": grid.dropped, "first": float(grid.stamped[0]), "last": float(grid.stamped[-1]),
+        "dropped": grid.dropped, "bridged": _spans(grid.bridged),
+        "first": float(grid.stamped[0]), "last": float(grid.stamped[-1]),
     })  # fmt: skip
 
 
@@ -41,6 +42,11 @@ def _rows(run_id: int, grid: Grid) -> Iterator[tuple[int, str, int, int, bytes]]
                 yield run_id, channel, number, chunk, _packed(both, np.float32)
 
 
+def _spans(mask: Mask) -> list[list[int]]:
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
+    return [[int(a), int(b)] for a, b in zip(edges[::2], edges[1::2], strict=True)]
+
+
 def _packed(values: Array, kind: type) -> bytes:
     return zlib.compress(np.ascontiguousarray(values, kind).tobytes(), 1)
 
@@ -52,7 +58,12 @@ def grid_of(connection: sqlite3.Connection, run_id: int, text: str) -> Grid:
     names = connection.execute("SELECT DISTINCT channel FROM run_trace WHERE road_test_id = ? AND level = 0", (run_id,))
     channels = {row[0]: _series(connection, run_id, row[0], np.float32) for row in names if row[0] != STAMPS}
     time = np.arange(said["points"], dtype=float) * said["step"]
-    return Grid(said["step"], time, stamped, channels, said["noise"], said["every"], said["rows"], said["dropped"])
+    bridged = np.zeros(len(time), bool)
+    for start, stop in said["bridged"]:
+        bridged[start:stop] = True
+    return Grid(
+        said["step"], time, stamped, channels, said["noise"], said["every"], said["rows"], said["dropped"], bridged
+    )
 
 
 def _series(connection: sqlite3.Connection, run_id: int, channel: str, kind: type) -> Array:

@@ -12,6 +12,7 @@ from jaxel.core.trade.kinds.kinds import kinds
 from jaxel.core.trade.record.said import Station
 from jaxel.core.trade.record.scope import SCOPE_NAMES
 from jaxel.core.trade.record.wording import value_in_words
+from jaxel.core.trade.run.reader import MARK_WORDS
 from jaxel.core.trade.setup.slots import slots
 from jaxel.core.trade.stranger.as_found import Fault
 from jaxel.core.trade.strip.strip import clutches
@@ -130,6 +131,8 @@ def _lines(
     elif row.field in TICKED:
         was, now = (", ".join(_part_name(visit, tick) for tick in each) for each in _ticked(row))
         yield ChangeLine(station, words, was, now)
+    elif row.place == "run_log":
+        yield from _of_log(row, runs)
     elif row.field in ("found_draft", "left_draft"):
         yield from _tried(visit, row, station, names)
     else:
@@ -142,6 +145,19 @@ def _lines(
             what = f"{item}, {what}"
         was, now = (value_in_words(_named(names, row.field, each), field.unit or "") for each in (row.was, row.now))
         yield ChangeLine(station, what, was, now)
+
+
+def _of_log(row: Logged, runs: Mapping[int, int]) -> Iterator[ChangeLine]:
+    """What of a run's log was decided: whether it counts, and each mark that was moved."""
+    run = f"run {runs[row.row]}" if row.row in runs else "run"
+    if row.field == "counts":
+        yield ChangeLine("road-test", f"{run}, its log {'counts' if row.now else 'set aside'}", "", "")
+        return
+    for key in dict.fromkeys((*row.was, *row.now)):
+        if row.was.get(key) != row.now.get(key):
+            pull, mark = key.split(".")
+            was, now = (f"{side[key][1]:.2f} s" if key in side else "as found" for side in (row.was, row.now))
+            yield ChangeLine("road-test", f"{run}, {MARK_WORDS[mark]} of pull {int(pull) + 1}", was, now)
 
 
 def _ticked(row: Logged) -> tuple[list[str], list[str]]:

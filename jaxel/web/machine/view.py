@@ -12,6 +12,7 @@ from jaxel.store.db import reading
 from jaxel.store.machine import limits, machines, photos
 from jaxel.store.machine.machines import Machine
 from jaxel.store.record.rows import open_visit_of
+from jaxel.store.run import log_files
 from jaxel.store.setup import revisions
 from jaxel.store.setup.revisions import Revision
 from jaxel.store.visit import past
@@ -106,6 +107,18 @@ class RevisionsView(Model):
     more: bool
 
 
+class MachineLog(Model):
+    """A log of one of the machine's runs: of which visit, its name and size [bytes], when and by whom it came."""
+
+    run_id: int
+    visit_id: int
+    name: str
+    size: int
+    kept_at: str
+    kept_by: str
+    counts: bool
+
+
 class MachineView(Model):
     machine: MachineHead
     said: Said
@@ -115,6 +128,7 @@ class MachineView(Model):
     secondaries: list[KindOption]
     limits: list[LimitView]
     photos: list[PhotoView]
+    logs: list[MachineLog]
     label: list[str]
     package: list[PackageRow]
     setups: RevisionsView
@@ -146,6 +160,7 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
             primaries=kind_options(newest.document, "primary"),
             secondaries=kind_options(newest.document, "secondary"),
             limits=_limits(connection, machine_id),
+            logs=[MachineLog(**vars(each)) for each in log_files.of_machine(connection, machine_id)],
             photos=[
                 PhotoView(**{name: getattr(each, name) for name in PhotoView.model_fields})
                 for each in photos.of_machine(connection, machine_id)

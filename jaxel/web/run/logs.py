@@ -6,6 +6,7 @@ from flask import Response, current_app, request
 from flask_openapi3 import RawModel
 from pydantic import Field
 
+from jaxel.core.formats.reading import validate
 from jaxel.core.formats.run.gpx_log import is_gpx
 from jaxel.core.formats.run.header import FIELDS, LoggerDocument, MappedColumn
 from jaxel.core.formats.run.layout import lay_out
@@ -227,7 +228,7 @@ def read(path: UploadPath, body: Mapped) -> Response:
     """Have it read; its columns as a hand says, remembered for this logger."""
     _mine(path)
     log_uploads.whole(connection(), path.upload_id)
-    logger = LoggerDocument(columns=body.columns) if body.columns else None
+    logger = validate(LoggerDocument, {"columns": body.model_dump()["columns"]}) if body.columns else None
     room().begin(path.upload_id, logger, hand())
     return answer(_upload(path.run_id, path.upload_id))
 

@@ -1,7 +1,5 @@
 """The simulated strip: energy, agreement with the predicted shift, and what a logger makes of it."""
 
-import csv
-import io
 import unittest
 from dataclasses import asdict
 
@@ -9,7 +7,7 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.run.log import log_columns, log_csv, logged
+from jaxel.core.formats.run.log import log_columns
 from jaxel.core.formats.run.pull import pull_figures
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.mechanism.vehicle.pull import simulate
@@ -175,18 +173,6 @@ class Logger(unittest.TestCase):
         np.testing.assert_allclose(np.diff(self.trace.time), 0.01, atol=1e-9)
         self.assertEqual(len(self.trace.time), 501)
 
-    def test_same_seed_same_noise(self):
-        one, same, other = (logged(self.trace, seed) for seed in (4, 4, 5))
-        np.testing.assert_array_equal(one["engine_rpm"], same["engine_rpm"])
-        self.assertFalse(np.array_equal(one["engine_rpm"][:50], other["engine_rpm"][:50]))
-
-    def test_noise_and_dropouts_have_their_size(self):
-        # Of 501 samples a tenth lost is 50 ± 7; a standard deviation from 450 samples is good to some 4 %.
-        clean, noisy = log_columns(self.trace), logged(self.trace, 1, noise_rpm=20, dropout=0.1)
-        self.assertTrue(20 <= 501 - len(noisy["time_s"]) <= 80)
-        error = noisy["engine_rpm"] - np.interp(noisy["time_s"], clean["time_s"], clean["engine_rpm"])
-        self.assertAlmostEqual(np.std(error), 20, delta=4)
-
     def test_columns_by_value(self):
         # 60 turns a minute are 2π radians a second; 3.6 km/h are a metre a second (NIST SP 811).
         columns = log_columns(self.trace)
@@ -226,14 +212,6 @@ class Logger(unittest.TestCase):
             with self.subTest(name, **fields):
                 self.assertAlmostEqual(figures["limiter_launch_s"] + figures["limiter_shift_s"], held, delta=0.03)
                 self.assertEqual((figures["limiter_launch_s"] > 0, figures["limiter_shift_s"] > 0), (launch, shift))
-
-    def test_file_names_its_units(self):
-        rows = list(csv.DictReader(io.StringIO(log_csv(log_columns(self.trace)))))
-        self.assertEqual(
-            list(rows[0]), ["time_s", "engine_rpm", "secondary_rpm", "speed_kph", "throttle_pct", "belt_temp_c"]
-        )
-        self.assertEqual(len(rows), 501)
-        self.assertAlmostEqual(float(rows[-1]["speed_kph"]), self.trace.vehicle_speed[-1] * 3.6, delta=0.01)
 
 
 class Sense(unittest.TestCase):

@@ -6,12 +6,23 @@ from collections.abc import Callable
 from typing import Any
 
 import jsonschema
+import numpy as np
 from openapi_spec_validator import OpenAPIV31SpecValidator
 
+from jaxel.instruments.logger import Logger
 from jaxel.web.record.blueprint import describe
 from tests.examples import changed, example
 from tests.store.cases.any_machine_case import picture
 from tests.web.cases.api_case import ApiCase
+
+AT = np.arange(0, 20, 0.02)
+RUN = {
+    "time_s": AT,
+    "engine_rpm": np.interp(AT, [0, 1, 1.5, 20], [1300, 1300, 7800, 7900]),
+    "speed_kph": np.interp(AT, [0, 1.2, 20], [0, 0, 150]),
+    "throttle_pct": np.where(AT > 1, 100.0, 0.0),
+}
+"""A pull such as a logger might have had."""
 
 
 class Description(ApiCase):
@@ -29,6 +40,32 @@ class Description(ApiCase):
     def test_is_valid(self):
         # openapi-spec-validator (PyPI), OpenAPI 3.1.
         OpenAPIV31SpecValidator(self.description).validate()
+
+    def log_of_a_run(self, ask, at):
+        """Every address of a run's log, refusals among them."""
+        bytes_of = {"content_type": "application/octet-stream"}
+        data = Logger().written(RUN, 1)
+        ask("GET", at, 404)
+        ask("GET", f"{at}/file", 404)
+        ask("POST", f"{at}/uploads", 422, json={"name": "strip.csv", "size": 60_000_000})
+        upload = ask("POST", f"{at}/uploads", 201, json={"name": "strip.csv", "size": 3}).json["id"]
+        ask("POST", f"{at}/uploads/{upload}/cancel", 200, json={})
+        upload = ask("POST", f"{at}/uploads", 201, json={"name": "strip.csv", "size": len(data)}).json["id"]
+        ask("PUT", f"{at}/uploads/{upload}/parts/0", 422, data=data[:9], **bytes_of)
+        ask("POST", f"{at}/uploads/{upload}/read", 422, json={})
+        ask("PUT", f"{at}/uploads/{upload}/parts/0", 200, data=data, **bytes_of)
+        ask("POST", f"{at}/uploads/{upload}/read", 200, json={})
+        self.client.application.extensions["reading_room"].finish()
+        self.assertEqual(ask("GET", f"{at}/uploads/{upload}", 200).json["state"], "read")
+        ask("GET", at, 200)
+        ask("GET", f"{at}/traces?first=100&last=300&points=100", 200)
+        ask("GET", f"{at}/pulls/0", 200)
+        ask("GET", f"{at}/pulls/9", 422)
+        ask("POST", f"{at}/tried", 200, json={"pull": 0, "marks": {"shift_start": 4.0}})
+        ask("PATCH", f"{at}/marks", 200, json={"pull": 0, "mark": "shift_start", "was": None, "now": 4.0})
+        ask("PATCH", f"{at}/marks", 409, json={"pull": 0, "mark": "shift_start", "was": 2.0, "now": 5.0})
+        ask("POST", f"{at}/again", 200, json={})
+        ask("POST", f"{at}/counts", 200, json={"counts": False})
 
     def answers(self):
         """Every address asked for with what a page sends, refusals among them: (method, address, answer)."""
@@ -77,6 +114,7 @@ class Description(ApiCase):
         left = client.get(at).json["left_revision_id"]
         run = ask("POST", f"{at}/runs", 200, json={"revision_id": left}).json["runs"][0]["id"]
         ask("PATCH", f"{at}/runs/{run}", 200, json={"shift_rpm": {"now": "7,900"}})
+        self.log_of_a_run(ask, f"{at}/runs/{run}/log")
         ask("POST", f"{at}/runs/{run}/remove", 200, json={"engagement_rpm": None, "shift_rpm": 7900, "note": ""})
         ask("GET", f"{at}/page", 200)
         ask("PATCH", f"{at}/hand-over", 200, json={"watch": {"was": "", "now": "the belt"}})
@@ -278,7 +316,9 @@ class Description(ApiCase):
             for method in operations.keys() & {"post", "put", "patch"}:
                 taken = set(operations[method]["requestBody"]["content"])
                 photo = {"image/jpeg", "image/png", "image/webp"}
-                self.assertEqual(taken, photo if path.endswith("/photos") else {"application/json"}, path)
+                wanted = photo if path.endswith("/photos") else {"application/json"}
+                wanted = {"application/octet-stream"} if path.endswith("/parts/{number}") else wanted
+                self.assertEqual(taken, wanted, path)
         self.assertEqual(schemas["SignOff"]["properties"]["by"]["maxLength"], 120)
         width = json.dumps(schemas["BeltReading"]["properties"]["now"])
         for limit in ('"exclusiveMinimum": 0', '"maximum": 200', '"maxLength": 40'):

@@ -19,7 +19,7 @@ const MARK_NAMES: Record<string, string> = {
   shift_start: 'shift starts',
   full_shift: 'full shift',
   reopened: 'throttle open again',
-  recovered: 'back',
+  recovered: 'back from the chop',
 }
 
 const KINDS: Record<string, string> = { stab: 'full-throttle stab', 'roll-on': 'roll-on', chop: 'with a chop' }

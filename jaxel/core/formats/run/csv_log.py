@@ -2,6 +2,7 @@
 
 import io
 import re
+from itertools import islice
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -52,7 +53,8 @@ def read_csv(data: bytes, logger: LoggerDocument | None = None) -> Log:
         scale, offset = field.factor, field.offset
         if name == "throttle_pct" and layout.columns[place].guess.field == name and np.nanmax(values) <= 1.3:
             scale = 1.0  # a heading that says no unit, over shares
-        _check_bounds(values, name, layout, exempt=scale != field.factor)
+        if scale == field.factor:
+            _check_bounds(values, name, data, layout)
         if field.channel == "time":
             time = _checked_time(values * (1.0 if as_text else scale), name, layout, given=as_text)
         else:
@@ -133,21 +135,20 @@ def _clock_times(column: "pandas.Series", layout: Layout) -> Array:
         whole = texts.where(texts.str.count(":") == 2, "0:" + texts)
         seconds = pd.to_timedelta(whole, errors="coerce").dt.total_seconds().to_numpy()
     if np.mean(np.isfinite(seconds)) < 1 - FEW:
-        line = layout.first_line + int(np.argmax(~np.isfinite(seconds)))
-        raise InvalidValue(
-            "time", f"line {line} holds “{texts.iloc[line - layout.first_line][:40]}”, which is no clock time"
-        )
+        row = int(np.argmax(~np.isfinite(seconds)))
+        raise InvalidValue("time", f"row {row + 1} of numbers holds “{texts.iloc[row][:40]}”, which is no clock time")
     return np.asarray(seconds, float)
 
 
-def _line(layout: Layout, row: int) -> int:
-    return layout.first_line + row
+def _line(data: bytes, layout: Layout, row: int) -> int:
+    """The line of the file in which a row of numbers stands: blank lines hold none."""
+    lines = data.decode(layout.encoding, errors="replace").splitlines()[layout.first_line - 1 :]
+    filled = (number for number, line in enumerate(lines, start=layout.first_line) if line.strip())
+    return next(islice(filled, row, None), layout.first_line + row)
 
 
-def _check_bounds(values: Array, name: str, layout: Layout, *, exempt: bool) -> None:
+def _check_bounds(values: Array, name: str, data: bytes, layout: Layout) -> None:
     """Refuse a column whose numbers cannot be what it says; single ones are a logger's spikes."""
-    if exempt:
-        return
     field = FIELDS[name]
     with np.errstate(invalid="ignore"):
         out = values > field.highest
@@ -163,7 +164,7 @@ def _check_bounds(values: Array, name: str, layout: Layout, *, exempt: bool) -> 
         why = (
             "a clock does not run before 0" if field.channel == "time" and values[row] < 0 else "beyond what it can be"
         )
-        raise InvalidValue(name, f"line {_line(layout, row)} holds {values[row]:g}: {why}")
+        raise InvalidValue(name, f"line {_line(data, layout, row)} holds {values[row]:g}: {why}")
 
 
 def _checked_time(time: Array, name: str, layout: Layout, *, given: bool) -> Array:

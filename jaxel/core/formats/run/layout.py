@@ -148,9 +148,9 @@ def _cells(line: str, delimiter: str) -> list[str]:
 
 def _delimiter(lines: list[str]) -> str:
     """The sign that parts most lines into the same number of cells: a decimal comma parts fewer than those it is in."""
-    tail = [line for line in lines[-300:] if line.strip()]
+    tail = [line for line in lines if line.strip()][-300:]
     best, most = ",", (0.0, 0)
-    for sign in ("\t", ";", "|", ","):
+    for sign in ("\t", ";", "|", ",") if tail else ():
         counts = Counter(line.count(sign) for line in tail)
         count, often = max(counts.items(), key=lambda pair: (pair[1], pair[0]))
         if count and (often / len(tail), 0) > most:
@@ -163,11 +163,11 @@ def _numeric(cell: str) -> bool:
 
 
 def _first_row(rows: list[list[str]]) -> int | None:
-    """The first row that is numbers, and blanks, throughout."""
+    """The first row of two cells or more that is numbers and blanks throughout."""
     for k, row in enumerate(rows[: LONGEST_PREAMBLE + 1]):
         numbers = sum(_numeric(cell) for cell in row)
         words = sum(1 for cell in row if cell not in NOTHING and not _numeric(cell))
-        if numbers >= 2 and words <= len(row) // 4:
+        if numbers and len(row) >= 2 and words <= len(row) // 4:
             following = rows[k + 1] if k + 1 < len(rows) else row
             if len(following) == len(row) or k + 1 == len(rows) - 1 or not any(following):
                 return k

@@ -41,6 +41,8 @@ def back_shift(grid: Grid, pull: Pull, marks: tuple[int | None, int | None] = (N
     back = marks[1] if marks[1] is not None else back_from(grid, engine, chop.shut, opened, stop)
     if back is None:
         return dip, Unread("not recovered")
+    if back <= opened:
+        return dip, Unread("crossed")
     gains = max(float(grid.rate("engine", CALM)[back]), NEAR * before)
     late = white / gains
     return dip, Reading(

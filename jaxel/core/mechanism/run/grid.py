@@ -17,6 +17,9 @@ FINEST = 0.01
 LONGEST_BLANK = 0.5
 """Longest stretch without a reading that is bridged by a straight line [s]."""
 
+MISSING = 3.0
+"""Steps between two rows from which rows are missing between them."""
+
 MOST_POINTS = 3_000_000
 
 SPIKE: dict[Channel, float] = {
@@ -43,8 +46,8 @@ class Grid:
     """A cleaned log on an even clock.
 
     `time` [s, points], its own clock from 0; `stamped`, the log's stamp there [s]; `channels` [points], NaN where a
-    blank is too long to bridge; `noise`, the standard deviation of one point of each; `every`, the usual step between
-    readings of each [s]. `rows` in the log, `dropped` from it by reason.
+    blank is too long to bridge; `bridged` [points], where rows were missing; `noise`, the standard deviation of one
+    point of each; `every`, the usual step between readings of each [s]. `rows` in the log, `dropped` from it by reason.
     """
 
     step: float
@@ -55,6 +58,7 @@ class Grid:
     every: dict[Channel, float]
     rows: int
     dropped: dict[str, int]
+    bridged: Mask
 
     @cached_property
     def _smooths(self) -> dict[Channel, Smooths]:
@@ -75,7 +79,9 @@ class Grid:
         """The stretch from one point up to another, on the same clock."""
         here = slice(start, stop)
         channels = {channel: values[here] for channel, values in self.channels.items()}
-        return replace(self, time=self.time[here], stamped=self.stamped[here], channels=channels)
+        return replace(
+            self, time=self.time[here], stamped=self.stamped[here], channels=channels, bridged=self.bridged[here]
+        )
 
     def place(self, stamp: float) -> int:
         """The point nearest to one of the log's stamps."""
@@ -125,8 +131,18 @@ def gridded(log: Log) -> Grid:
             _blank(evened, time, straight.time[fresh], max(LONGEST_BLANK, 3 * every[channel]))
         channels[channel] = evened if channel != "throttle" else np.clip(_calmed(evened), 0.0, 1.0)
         noise[channel] = _noise(evened) if every[channel] < 2 * step else _noise(values[fresh])
+    missing = np.flatnonzero(steps > MISSING * native)
+    bridged = _within(time, straight.time[missing], straight.time[missing + 1])
     stamped = np.interp(time, straight.time, straight.stamped) if len(straight.time) else time
-    return Grid(step, time, stamped, channels, noise, every, len(log.time), dropped)
+    return Grid(step, time, stamped, channels, noise, every, len(log.time), dropped, bridged)
+
+
+def _within(time: Array, begins: Array, ends: Array) -> Mask:
+    """Where a clock lies within any of some stretches."""
+    edges = np.zeros(len(time) + 1, np.intp)
+    np.add.at(edges, np.searchsorted(time, begins, side="right"), 1)
+    np.add.at(edges, np.searchsorted(time, ends, side="left"), -1)
+    return np.asarray(np.cumsum(edges[:-1]) > 0)
 
 
 def _spikes(values: Array, least: float) -> Mask:
@@ -227,7 +243,7 @@ def _averaged(values: Array, fresh: Mask, cell: NDArray[np.intp], points: int) -
     """Mean of the readings in each step of the clock; empty steps bridged where the blank is short."""
     counts = np.bincount(cell, weights=fresh, minlength=points)
     sums = np.bincount(cell, weights=np.where(fresh, values, 0.0), minlength=points)
-    with np.errstate(invalid="ignore", divide="ignore"):
+    with np.errstate(all="ignore"):
         means = sums / counts
     held = counts > 0
     if np.all(held):

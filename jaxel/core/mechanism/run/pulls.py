@@ -29,6 +29,9 @@ SHORTEST = 0.8
 CHOP = 4.0
 """Longest time the throttle is shut within a pull [s]."""
 
+RUNS_UP = 1.3
+"""What an engine that is pulled runs up to, over its idle, at the least [-]."""
+
 FALLS = 0.015
 """Slowing down from which, without a throttle, it is taken to be shut: share of the highest speed a second."""
 
@@ -137,6 +140,8 @@ def _running(grid: Grid, engine: Array, motion: Array | None) -> Mask:
     """Without a throttle: the engine well above its idle, and nothing slowing down."""
     calm = np.nan_to_num(grid.level("engine", 0.15))
     low, high = np.percentile(calm, [2, 98])
+    if high < RUNS_UP * low:
+        return np.zeros(len(calm), bool)
     above = _between(calm, low + 0.15 * (high - low), low + 0.10 * (high - low))
     if motion is None:
         falling = rate(calm, grid.step, 0.4) < -0.25 * high

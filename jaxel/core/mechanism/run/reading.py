@@ -5,7 +5,7 @@ from typing import Literal
 
 Reason = Literal[
     "no engine", "no motion", "no throttle", "no set-up", "no start", "moving", "fast", "slipped", "no pull", "part",
-    "short", "still shifting", "no chop", "not reached", "no temperature", "blank", "not recovered",
+    "short", "still shifting", "no chop", "not reached", "no temperature", "blank", "not recovered", "crossed",
 ]  # fmt: skip
 
 

@@ -102,10 +102,10 @@ def shift_of(
     first, last = marks
     if motion is None:
         return _over_time(grid, engine, mask, marks)
-    with np.errstate(invalid="ignore", divide="ignore"):
+    with np.errstate(all="ignore"):
         calm = grid.level("engine", CALM)
         turning = motion.level(max(CALM, 3 * motion.every))
-        ratio = np.where(turning > 2 * motion.moves, calm / turning, np.nan)
+        ratio = np.where(turning > 2 * motion.moves, calm / np.maximum(turning, motion.moves), np.nan)
         slow = max(CALM_END, 5 * motion.every)
         even = grid.level("engine", slow) / motion.level(slow)
     usable = mask & np.isfinite(ratio) & np.isfinite(even)
@@ -114,7 +114,7 @@ def shift_of(
     points = np.flatnonzero(usable)
     if len(points) < 10:
         return Shift.unread("short")
-    with np.errstate(invalid="ignore", divide="ignore"):
+    with np.errstate(all="ignore"):
         long = grid.level("engine", CALM_LEAST) / motion.level(max(CALM_LEAST, 5 * motion.every))
     lasting = points[np.isfinite(long[points])] if np.any(np.isfinite(long[points])) else points
     at_high = int(lasting[np.argmin(long[lasting])]) if lasting is not points else int(points[np.argmin(even[points])])
@@ -156,7 +156,7 @@ def shift_of(
 
 def _slope(values: Array, against: Array) -> Array:
     """Steepness of one series over another, point by point, held where the other stands still."""
-    with np.errstate(invalid="ignore", divide="ignore"):
+    with np.errstate(all="ignore"):
         found = np.gradient(values) / np.gradient(against)
     return np.nan_to_num(np.clip(found, -5, 5))
 
@@ -171,7 +171,7 @@ def _fraction(
     if lock is not None:
         begins = lock.ratio.value
     else:
-        with np.errstate(invalid="ignore", divide="ignore"):
+        with np.errstate(all="ignore"):
             calm = np.abs(rate(np.log(ratio), grid.step, CALM)) < UNLOCKED
         there = ratio[usable & calm]
         begins = float(there.max()) if len(there) else float(np.nanmax(ratio[usable]))
@@ -254,6 +254,8 @@ def _past(
     full = Reading(float(calm[end]), 1.25 * hypot(white, gains * late), grid.span(slow), end)
     after = np.flatnonzero(usable & np.isfinite(calm))
     after = after[after >= end]
+    if not len(after):
+        return full, Unread("blank")
     top = int(after[np.argmax(calm[after])])
     return full, Reading(float(calm[top] - calm[end]), 2 * full.sd, grid.span(slow), top)
 

@@ -51,7 +51,7 @@ def slips_of(grid: Grid, motion: Motion | None, pull: Pull, lock: Lock | None, g
             lost = 1 - lock.ratio.value * motion.values[at] / engine[at]
             found.append(Slip("take-off", moved.at, lock.start, float(np.clip(lost, 0.0, 1.0))))
         begin = lock.start if lock is not None else pull.start + (pull.stop - pull.start) // 3
-        with np.errstate(invalid="ignore", divide="ignore"):
+        with np.errstate(all="ignore"):
             ratio = grid.level("engine", 0.2) / motion.level(max(0.2, 3 * motion.every))
             grows = rate(np.log(ratio), grid.step, 0.3) > FLARES
             gains = motion.rate(0.5) > -0.01 * np.nanmax(motion.values)
@@ -62,7 +62,7 @@ def slips_of(grid: Grid, motion: Motion | None, pull: Pull, lock: Lock | None, g
             found.append(Slip("flare", start, stop, float(1 - ratio[start] / ratio[stop - 1])))
     secondary, speed = grid["secondary"], grid["speed"]
     if gear is not None and secondary is not None and speed is not None:
-        with np.errstate(invalid="ignore", divide="ignore"):
+        with np.errstate(all="ignore"):
             over = grid.level("secondary", 0.3) / (gear * grid.level("speed", 0.3))
             spinning = (over > SPINS) & (speed > 2.0) & pull.full
         for start, stop in _spans(spinning, grid.span(LEAST_SPIN)):

@@ -146,7 +146,8 @@ class Lock:
 
 
 LENGTHS = (0.25, 0.4, 0.6, 0.9)
-"""Lengths over which gains are taken, the next where noise hides the stretch on one ratio [s]."""
+"""Lengths over which gains are taken [s]: noise cuts the stretch on one ratio short on the shorter ones, so the one
+that shows it best counts."""
 
 
 def locked(grid: Grid, motion: Motion, pull: Pull, moved: int) -> Lock | None:
@@ -161,21 +162,20 @@ def locked(grid: Grid, motion: Motion, pull: Pull, moved: int) -> Lock | None:
     stop = pull.chops[0].shut if pull.chops else pull.stop
     if engine is None or stop - moved < 5:
         return None
-    for length in LENGTHS:
-        found = _locked(grid, motion, engine, slice(moved, stop), max(length, 3 * motion.every))
-        if found is not None:
-            return found
-    return None
+    lengths = dict.fromkeys(max(length, 3 * motion.every) for length in LENGTHS)
+    found = [_locked(grid, motion, engine, slice(moved, stop), length) for length in lengths]
+    return min((lock for lock in found if lock is not None), key=lambda lock: lock.ratio.sd, default=None)
 
 
 def _locked(grid: Grid, motion: Motion, engine: Array, here: slice, smooth: float) -> Lock | None:
     calm = grid.level("engine", smooth)[here]
     turning = np.maximum(motion.level(smooth)[here], 1e-9)
-    with np.errstate(invalid="ignore", divide="ignore"):
+    with np.errstate(all="ignore"):
         gain = motion.rate(smooth)[here] / turning
         share = grid.rate("engine", smooth)[here] / calm / gain
         doubt = rate_noise(motion.noise, max(motion.every, grid.step), smooth) / turning / np.maximum(gain, 1e-9)
         together = (share > LOCKED) & (share < 2 - LOCKED) & (gain > 0.08) & (doubt < 0.3)
+        together &= ~grid.bridged[here]
         lowest = float(np.nanmin(np.where(turning > motion.moves, calm / turning, np.nan)))
     least = max(3, grid.span(LEAST_LOCKED))
     edges = np.flatnonzero(np.diff(np.concatenate([[False], together, [False]]).astype(np.int8)))

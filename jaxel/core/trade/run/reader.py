@@ -21,6 +21,15 @@ from jaxel.core.units import KPH, MPH, RPM
 Mark = Literal["engagement", "shift_start", "full_shift", "reopened", "recovered"]
 """What a hand may move along the trace."""
 
+MARK_WORDS: Mapping[str, str] = {
+    "engagement": "first motion",
+    "shift_start": "shift starts",
+    "full_shift": "full shift",
+    "reopened": "throttle open again",
+    "recovered": "back from the chop",
+}
+"""What the marks are called."""
+
 Marks = Mapping[Mark, float]
 """Marks that were moved, each at a stamp of the log [s]."""
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import sqrt
+from math import isfinite, sqrt
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from jaxel.core.formats.run.summary import (
     TimesPart,
 )
 from jaxel.core.mechanism.run.grid import Grid
-from jaxel.core.mechanism.run.reading import Found, Reason, Unread
+from jaxel.core.mechanism.run.reading import Found, Reading, Reason, Unread
 from jaxel.core.mechanism.run.shifting import Over, Shift
 from jaxel.core.mechanism.run.smooth import level, level_noise
 from jaxel.core.units import RPM
@@ -40,6 +40,7 @@ WHY: dict[Reason, str] = {
     "not reached": "was not reached",
     "no temperature": "no belt temperature was logged",
     "blank": "readings are missing there",
+    "crossed": "its marks stand the wrong way round",
     "not recovered": "the engine did not come back before the pull ended",
 }
 
@@ -77,6 +78,8 @@ class _Teller:
         self, of: Callable[[PullReading], Found], how: str, factor: float = 1.0, mark: Mark | None = None
     ) -> FigurePart:
         found = of(self.reading) if self.reading else Unread("no pull")
+        if isinstance(found, Reading) and not isfinite(found.value + found.sd):
+            found = Unread("blank", at=found.at)
         at = None if found.at is None or self.reading is None else _stamp(self.reading.grid, found.at)
         if isinstance(found, Unread):
             bound = None if found.bound is None else round(found.bound * factor, 1)
