@@ -3,10 +3,12 @@
 import csv
 import io
 import unittest
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
-from jaxel.instruments.logger import STYLES, Logger, Style
+from jaxel.instruments.logger import STYLES, Clock, Logger, Style
 
 RUN = {
     "time_s": np.arange(0, 10, 0.01),
@@ -48,14 +50,15 @@ class Faults(unittest.TestCase):
         self.assertEqual(len(np.unique(speed[:10])), 1)
 
     def test_clocks(self):
-        for clock, what in (
+        clocks: tuple[tuple[Clock, Callable[[Any], Any]], ...] = (
             ("jitter", lambda t: np.diff(t).min() > 0 and np.ptp(np.diff(t)) > 0.005),
             ("repeats", lambda t: (np.diff(t) == 0).sum() > 10),
             ("disorder", lambda t: (np.diff(t) < 0).sum() > 10),
             ("set back", lambda t: np.isclose(np.diff(t).min(), -999.99, atol=0.1)),
             ("set ahead", lambda t: np.isclose(np.diff(t).max(), 3600.01, atol=0.1)),
             ("wild", lambda t: (t > 1e4).sum() == 3),
-        ):
+        )
+        for clock, what in clocks:
             with self.subTest(clock):
                 self.assertTrue(what(Logger(clock=clock).rows(RUN, 6)["time_s"]))
 

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.run.header import FIELDS, LoggerDocument, guessed, read_logger
+from jaxel.core.formats.run.header import FIELDS, LoggerDocument, MappedColumn, guessed, read_logger
 from jaxel.core.formats.run.layout import lay_out
 from jaxel.core.formats.run.log_file import read_log
 
@@ -79,7 +79,7 @@ class Headings(unittest.TestCase):
                              (b'{"format": "jaxel-logger", "version": 2, "columns": []}', "version")):  # fmt: skip
             with self.subTest(text), self.assertRaisesRegex(InvalidValue, reason):
                 read_logger(text)
-        document = LoggerDocument(columns=[{"header": "A", "field": "time_s"}])
+        document = LoggerDocument(columns=[MappedColumn(header="A", field="time_s")])
         self.assertEqual(read_logger(document.model_dump_json().encode()), document)
 
 

@@ -3,6 +3,7 @@ numbers; spikes and lines against scipy.signal on its own ground."""
 
 import unittest
 from dataclasses import replace
+from typing import Any, cast
 
 import numpy as np
 from scipy.signal import medfilt, savgol_filter
@@ -12,7 +13,7 @@ from jaxel.core.mechanism.run.grid import gridded
 from jaxel.core.mechanism.run.log import Log
 from jaxel.core.mechanism.run.pulls import find_pulls
 from jaxel.core.mechanism.run.pyramid import FACTOR, pyramid
-from jaxel.core.mechanism.run.reading import Reading
+from jaxel.core.mechanism.run.reading import Reading, Unread
 from jaxel.core.mechanism.run.road import hauled, overall_gearing, time_to_distance, time_to_speed, wheel_force
 from jaxel.core.mechanism.run.smooth import Smooths, level, level_noise, rate, rate_noise
 from jaxel.core.mechanism.run.take_off import motion_of
@@ -20,7 +21,14 @@ from tests.examples import drivetrain
 
 
 def log(time, **channels):
-    return Log(np.asarray(time, float), {name: np.asarray(values, float) for name, values in channels.items()})
+    channels = {name: np.asarray(values, float) for name, values in channels.items()}
+    return Log(np.asarray(time, float), cast(Any, channels))
+
+
+def read(found):
+    """A figure that was read."""
+    assert isinstance(found, Reading), found
+    return found
 
 
 class Clocks(unittest.TestCase):
@@ -130,9 +138,11 @@ class Road(unittest.TestCase):
 
     def test_times_worked_by_hand(self):
         # Moving counts from 0.4 m/s: 0.16 s on. 13.41 m/s are reached 5.364 s after the start, 200 m after √(400/2.5).
-        self.assertAlmostEqual(time_to_speed(self.grid, self.pull, 13.4112).value, 13.4112 / 2.5 - 0.16, delta=0.02)
-        self.assertAlmostEqual(time_to_distance(self.grid, self.pull, 200).value, 12.649 - 0.16, delta=0.03)
-        self.assertEqual(time_to_speed(self.grid, self.pull, 60).reason, "not reached")
+        self.assertAlmostEqual(
+            read(time_to_speed(self.grid, self.pull, 13.4112)).value, 13.4112 / 2.5 - 0.16, delta=0.02
+        )
+        self.assertAlmostEqual(read(time_to_distance(self.grid, self.pull, 200)).value, 12.649 - 0.16, delta=0.03)
+        self.assertEqual(time_to_speed(self.grid, self.pull, 60), Unread("not reached"))
 
     def test_force_and_power_worked_by_hand(self):
         vehicle = self.core.vehicle
@@ -146,13 +156,15 @@ class Road(unittest.TestCase):
             wheel_force(np.array([0.0]), np.array([20.0]), drags), 0.5 * drags.conditions.density * 0.8 * 400
         )
         found = hauled(self.grid, self.pull, bare)
-        self.assertAlmostEqual(found.torque.value, 750 * vehicle.rolling_radius, delta=1)
-        self.assertAlmostEqual(found.power.value, 750 * self.grid["speed"][found.power.at], delta=60)
+        self.assertAlmostEqual(read(found.torque).value, 750 * vehicle.rolling_radius, delta=1)
+        self.assertAlmostEqual(read(found.power).value, 750 * self.grid["speed"][read(found.power).at], delta=60)
 
     def test_gearing_worked_by_hand(self):
         # Engine 0.711 turns a turn of the secondary, that 2.43 a turn of the axle: 1.728 in all.
         geared = replace(self.core, vehicle=replace(self.core.vehicle, drive_ratio=2.43))
-        self.assertAlmostEqual(overall_gearing(self.grid, Reading(0.711, 0.001, 5), geared).value, 1.72773, places=5)
+        self.assertAlmostEqual(
+            read(overall_gearing(self.grid, Reading(0.711, 0.001, 5), geared)).value, 1.72773, places=5
+        )
 
 
 class Pyramids(unittest.TestCase):

@@ -23,7 +23,7 @@ class Counted(unittest.TestCase):
             document, hidden = setup(machine), setup(machine, **HIDDEN)
             read = reader(logged(machine, ride, Logger(), 1, **HIDDEN), machine)
             known, truth = figures(document), figures(hidden)
-            found = {each.figure: each for each in compared(read, document)}
+            found = {str(each.figure): each for each in compared(read, document)}
             wanted = "engagement_rpm" if ride == "roll-on" else "shift_mean_rpm"
             with self.subTest(machine, ride=ride):
                 self.assertIn(wanted, found)

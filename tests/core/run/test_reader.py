@@ -43,6 +43,8 @@ def figures(document: RunSummaryDocument) -> dict[str, FigurePart]:
 
 
 class Faults(unittest.TestCase):
+    misses: dict[str, list[tuple[float, float, float, str]]]
+
     @classmethod
     def setUpClass(cls):
         """Misses of every figure: (noisy less noise-free, read_sd, noise-free)."""

@@ -1,5 +1,7 @@
 """Logs over HTTP: sent in parts, mapped once and remembered, read, drawn, marked, given back; what is refused."""
 
+from typing import Any
+
 import numpy as np
 
 from jaxel.core.formats.run.log import log_columns
@@ -18,16 +20,18 @@ MAPPED = [("Kanal 1", "time_s"), ("Kanal 2", "engine_rpm"), ("Kanal 3", "speed_m
 
 
 class LogCase(ApiCase):
+    columns: dict[str, Any]
+
     @classmethod
     def setUpClass(cls):
         core = read(example("mountain-sled")).core()
-        cls.run_columns = log_columns(simulate(core, Strip(duration=24, throttle=TRACES["chop"]), 50))
+        cls.columns = log_columns(simulate(core, Strip(duration=24, throttle=TRACES["chop"]), 50))
 
     def setUp(self):
         super().setUp()
         self.send("POST", "/runs", revision_id=self.visit["left_revision_id"])
-        self.run = self.visit["runs"][-1]["id"]
-        self.at = f"/api/visits/{self.visit['id']}/runs/{self.run}/log"
+        self.ride_id = self.visit["runs"][-1]["id"]
+        self.at = f"/api/visits/{self.visit['id']}/runs/{self.ride_id}/log"
         self.room = self.app.extensions["reading_room"]
 
     def upload(self, data, name="lake strip.csv"):
@@ -48,11 +52,11 @@ class LogCase(ApiCase):
         return self.client.get(f"{self.at}/uploads/{number}").json
 
     def logged(self, style=STYLES["own"], **said):
-        return Logger(style=style, **said).written(self.run_columns, 3)
+        return Logger(style=style, **said).written(self.columns, 3)
 
     def shown(self):
         self.visit = self.client.get(f"/api/visits/{self.visit['id']}").json
-        return next(run for run in self.visit["runs"] if run["id"] == self.run)
+        return next(run for run in self.visit["runs"] if run["id"] == self.ride_id)
 
 
 class Sent(LogCase):
@@ -80,7 +84,7 @@ class Sent(LogCase):
         self.assertEqual(answer.headers["X-Content-Type-Options"], "nosniff")
         self.assertIn("attachment", answer.headers["Content-Disposition"])
         machine = self.client.get(f"/api/machines/{self.machine}").json
-        self.assertEqual([(each["run_id"], each["size"]) for each in machine["logs"]], [(self.run, len(data))])
+        self.assertEqual([(each["run_id"], each["size"]) for each in machine["logs"]], [(self.ride_id, len(data))])
 
     def test_the_same_file_is_kept_once(self):
         data = self.logged()
@@ -185,13 +189,13 @@ class Drawn(LogCase):
         self.assertEqual(whole["size"], 4)  # 1,201 points; the last level has no more than 1,024
         engine = next(each for each in whole["traces"] if each["field"] == "engine_rpm")
         self.assertEqual(len(engine["most"]), len(whole["stamps"]))
-        self.assertAlmostEqual(max(engine["most"]), self.run_columns["engine_rpm"].max(), delta=1)
-        self.assertAlmostEqual(min(engine["least"]), self.run_columns["engine_rpm"].min(), delta=1)
+        self.assertAlmostEqual(max(engine["most"]), self.columns["engine_rpm"].max(), delta=1)
+        self.assertAlmostEqual(min(engine["least"]), self.columns["engine_rpm"].min(), delta=1)
         close = self.client.get(f"{self.at}/traces?first=500&last=600&points=100").json
         self.assertEqual((close["size"], close["first"], len(close["stamps"])), (1, 500, 100))
         self.assertAlmostEqual(close["stamps"][0], 10.0, places=3)
         speed = next(each for each in close["traces"] if each["field"] == "speed_kph")
-        self.assertAlmostEqual(speed["most"][0], self.run_columns["speed_kph"][500], delta=0.02)
+        self.assertAlmostEqual(speed["most"][0], self.columns["speed_kph"][500], delta=0.02)
 
     def test_a_mark_is_tried_moved_undone(self):
         found = next(each for each in self.log["pulls"][0]["marks"] if each["mark"] == "shift_start")
@@ -201,7 +205,7 @@ class Drawn(LogCase):
         before = self.client.get(f"{self.at}/pulls/0").json
         self.assertLess(tried["shift"]["spread_rpm"]["value"], before["shift"]["spread_rpm"]["value"] - 50)
         self.assertEqual(self.client.get(f"{self.at}/pulls/0").json, before)  # nothing was kept
-        self.send("PATCH", f"/runs/{self.run}/log/marks", pull=0, mark="shift_start", was=None, now=to)
+        self.send("PATCH", f"/runs/{self.ride_id}/log/marks", pull=0, mark="shift_start", was=None, now=to)
         (kept,) = (each for each in self.client.get(self.at).json["pulls"][0]["marks"] if each["mark"] == "shift_start")
         self.assertEqual((kept["found_s"], kept["moved_s"]), (found["found_s"], to))
         after = self.client.get(f"{self.at}/pulls/0").json
@@ -226,17 +230,17 @@ class Drawn(LogCase):
             self.refused(answer, 422, field, reason)
 
     def test_set_aside_what_was_typed_counts(self):
-        self.send("PATCH", f"/runs/{self.run}", shift_rpm={"now": 7700})
+        self.send("PATCH", f"/runs/{self.ride_id}", shift_rpm={"now": 7700})
         counted = self.shown()["measured_shift_rpm"]
         self.assertNotEqual(counted, 7700)
-        self.send("POST", f"/runs/{self.run}/log/counts", counts=False)
+        self.send("POST", f"/runs/{self.ride_id}/log/counts", counts=False)
         self.assertEqual(self.shown()["measured_shift_rpm"], 7700)
-        self.send("POST", f"/runs/{self.run}/log/counts", counts=True)
+        self.send("POST", f"/runs/{self.ride_id}/log/counts", counts=True)
         self.assertEqual(self.shown()["measured_shift_rpm"], counted)
 
     def test_a_run_taken_back_comes_back_with_its_log(self):
         run = self.shown()
-        self.send("POST", f"/runs/{self.run}/remove",
+        self.send("POST", f"/runs/{self.ride_id}/remove",
                   **{name: run[name] for name in ("engagement_rpm", "shift_rpm", "note")})  # fmt: skip
         self.assertEqual(self.client.get(self.at).status_code, 404)
         edit = self.visit["last_change"]["edit"]

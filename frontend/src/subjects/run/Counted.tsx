@@ -34,7 +34,7 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
         <table className="w-full text-sm" aria-label="As it counts">
           <thead className="text-right text-quiet">
             <tr>
-              <th className="text-left font-normal"> </th>
+              <th className="text-left font-normal">figure</th>
               <th className="font-normal">read</th>
               <th className="pl-2 font-normal">simulated</th>
               <th className="pl-2 font-normal">miss</th>

@@ -103,7 +103,7 @@ export function Found({ log, summary }: { log: RunLogView; summary: RunSummary }
       </table>
       {not.length > 0 && (
         <details className="mt-1">
-          <summary className="flex min-h-9 cursor-pointer items-center text-quiet">
+          <summary className="flex min-h-11 cursor-pointer items-center text-quiet">
             Not readable: {not.map((row) => row.name.toLowerCase()).join(', ')}
           </summary>
           <ul>

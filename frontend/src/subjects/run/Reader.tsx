@@ -27,7 +27,11 @@ const KINDS: Record<string, string> = { stab: 'full-throttle stab', 'roll-on': '
 /** Seconds shown before and after a pull. */
 const BESIDE = 1
 
+/** A mark that waits for the one before it to be kept looks again after so long. */
+const AGAIN_MS = 150
+
 type Dragged = { pull: number; mark: string; at: number }
+type Moved = { pull: number; mark: string; now: number | null }
 
 export function Reader({ run, number, close }: { run: Run; number: number; close: () => void }) {
   const { visit, closed } = useDesk()
@@ -44,30 +48,52 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
   const summary = usePull(visit, run, at)
   const end = log ? log.to_s - log.from_s : 1
   const around = pull && log ? ([pull.from_s, pull.to_s].map((each) => each - log.from_s) as [number, number]) : null
-  const window: readonly [number, number] =
+  const inSight: readonly [number, number] =
     seen ?? (around ? [Math.max(0, around[0] - BESIDE), Math.min(end, around[1] + BESIDE)] : [0, end])
-  const points = log ? pointsOf(log, window) : ([0, 1] as const)
+  const points = log ? pointsOf(log, inSight) : ([0, 1] as const)
   const traces = useTraces(visit, run, points, width)
   const prediction = usePrediction(
     run.on_left ? visit.left : run.revision_id === visit.found_revision_id ? visit.found : null,
   )
 
-  const move = useVisitAct({
-    place: `log.${run.id}.mark`,
-    label: `Move a mark of run ${number}`,
-    station: 'road-test',
-    method: 'PATCH',
-    path: `/runs/${run.id}/log/marks`,
-    body: () => {
-      const { pull: of, mark, now } = moving.current
-      const was = log?.pulls[of]?.marks.find((each) => each.mark === mark)?.moved_s ?? null
-      return { pull: of, mark, was, now }
+  // Where this hand put marks that the log it looks at does not know yet.
+  const put = useRef(new Map<string, number | null>())
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another log knows them
+  useEffect(() => put.current.clear(), [log])
+  const move = useVisitAct(
+    {
+      place: `log.${run.id}.mark`,
+      label: `Move a mark of run ${number}`,
+      station: 'road-test',
+      method: 'PATCH',
+      path: `/runs/${run.id}/log/marks`,
+      repeats: true,
+      body: () => {
+        const { pull: of, mark, now } = moving.current
+        const known = log?.pulls[of]?.marks.find((each) => each.mark === mark)?.moved_s ?? null
+        return { pull: of, mark, was: put.current.has(`${of}.${mark}`) ? put.current.get(`${of}.${mark}`) : known, now }
+      },
     },
-  })
-  const moving = useRef<{ pull: number; mark: string; now: number | null }>({ pull: 0, mark: 'engagement', now: null })
+    () => put.current.set(`${moving.current.pull}.${moving.current.mark}`, moving.current.now),
+  )
+  const moving = useRef<Moved>({ pull: 0, mark: 'engagement', now: null })
+  const waiting = useRef<number | undefined>(undefined)
+  const sending = useRef(move)
+  sending.current = move
+  /** Keeps where a mark was put, once the hand has come to rest and what it put before is kept. */
+  const keep = (moved: Moved, wait: number) => {
+    window.clearTimeout(waiting.current)
+    waiting.current = window.setTimeout(() => {
+      if (sending.current.busy) return keep(moved, AGAIN_MS)
+      waiting.current = undefined
+      moving.current = moved
+      sending.current.run()
+    }, wait)
+  }
   // Until the answer has come the mark stays where it was put.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the log's state says that it has
   useEffect(() => {
+    if (waiting.current !== undefined) return
     setDragged(null)
     setPreview(null)
   }, [run.log?.state])
@@ -105,16 +131,14 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
       ? [{ mark: each.mark, name: MARK_NAMES[each.mark] ?? each.mark, at: stands, moved: mine || each.moved_s != null }]
       : []
   })
-  const drag = (mark: string, to: number, done: boolean) => {
+  const drag = (mark: string, to: number, wait: number | null) => {
     const limited = Math.min(end, Math.max(0, to))
     setDragged({ pull: at, mark, at: limited })
     const marks = Object.fromEntries(
       (pull?.marks ?? []).flatMap((each) => (each.moved_s == null ? [] : [[each.mark, each.moved_s]])),
     )
     tried(visit, run, at, { ...marks, [mark]: limited + log.from_s }).then((answer) => answer && setPreview(answer))
-    if (!done) return
-    moving.current = { pull: at, mark, now: limited + log.from_s }
-    move.run()
+    if (wait != null) keep({ pull: at, mark, now: Math.round((limited + log.from_s) * 1e4) / 1e4 }, wait)
   }
   const shown = (dragged && preview) || summary
   const moved = pull?.marks.filter((each) => each.moved_s != null) ?? []
@@ -171,20 +195,28 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
             </span>
             <span className="ml-auto flex gap-4 text-quiet">
               {seen && (
-                <button type="button" className="min-h-9 underline underline-offset-4" onClick={() => setSeen(null)}>
+                <button
+                  type="button"
+                  className="-my-1 min-h-11 underline underline-offset-4"
+                  onClick={() => setSeen(null)}
+                >
                   this pull
                 </button>
               )}
               {shiftIn(handles) && (
                 <button
                   type="button"
-                  className="min-h-9 underline underline-offset-4"
+                  className="-my-1 min-h-11 underline underline-offset-4"
                   onClick={() => setSeen(shiftIn(handles))}
                 >
                   the shift
                 </button>
               )}
-              <button type="button" className="min-h-9 underline underline-offset-4" onClick={() => setSeen([0, end])}>
+              <button
+                type="button"
+                className="-my-1 min-h-11 underline underline-offset-4"
+                onClick={() => setSeen([0, end])}
+              >
                 whole log
               </button>
               <TraceTable visit={visit} run={run} log={log} points={points} />
@@ -196,7 +228,7 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
                 visit={visit}
                 log={log}
                 traces={traces}
-                window={window}
+                window={inSight}
                 handles={handles}
                 closed={closed}
                 look={setSeen}
@@ -235,10 +267,9 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
                   {!closed && (
                     <button
                       type="button"
-                      className="ml-auto min-h-9 underline underline-offset-4"
+                      className="ml-auto -my-1 min-h-11 underline underline-offset-4"
                       onClick={() => {
-                        moving.current = { pull: at, mark: each.mark, now: null }
-                        move.run()
+                        keep({ pull: at, mark: each.mark, now: null }, 0)
                       }}
                     >
                       as found

@@ -33,7 +33,8 @@ interface TimePlotProps {
   closed: boolean
   look: (window: readonly [number, number]) => void
   point: (place: Place | null) => void
-  drag: (mark: string, at: number, done: boolean) => void
+  /** Puts a mark; `wait`, how soon it is kept [ms], null while it is on its way. */
+  drag: (mark: string, at: number, wait: number | null) => void
 }
 
 const HEIGHT = 256
@@ -41,7 +42,16 @@ const HEIGHT = 256
 const NAMES_ROOM = 30
 const LEAST_SECONDS = 0.5
 
+/** A mark moved by keys is kept once they have been let be for so long. */
+const KEYS_REST_MS = 400
+
 const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+
+/** The ends of a scale; of one on which nothing lies in sight, any. */
+function ranged(low: number | null, high: number | null, ends: (span: number) => [number, number]): [number, number] {
+  if (low == null || high == null || !Number.isFinite(high - low)) return [0, 1]
+  return ends(Math.max(high - low, 1))
+}
 
 /** The column of a field, in the hand's units; a stretch of many points as its least and most. */
 function columns(traces: Traces, from: number) {
@@ -97,9 +107,11 @@ export function TimePlot({ visit, log, traces, window: seen, handles, closed, lo
         select: { show: true, left: 0, top: 0, width: 0, height: 0 },
         scales: {
           x: { time: false },
-          rpm: { range: (_u, low, high) => [Math.max(0, low - 0.04 * (high - low)), high + 0.08 * (high - low)] },
-          speed: { range: (_u, _low, high) => [0, Math.max(1, high * 2.6)] },
-          belt: { range: (_u, low, high) => [Math.min(0, low), Math.max(20, high * 2.2)] },
+          rpm: {
+            range: (_u, low, high) => ranged(low, high, (span) => [Math.max(0, low - 0.04 * span), high + 0.08 * span]),
+          },
+          speed: { range: (_u, low, high) => ranged(low, high, () => [0, Math.max(1, high * 2.6)]) },
+          belt: { range: (_u, low, high) => ranged(low, high, () => [Math.min(0, low), Math.max(20, high * 2.2)]) },
         },
         axes: [
           { ...axis, values: (_u, ticks) => ticks.map((tick) => figure(tick, tick % 1 ? 1 : 0)), size: 30 },
@@ -370,10 +382,10 @@ function Handles({ plot, handles, seen, closed, drag }: HandlesProps) {
                 event.currentTarget.setPointerCapture(event.pointerId)
               }}
               onPointerMove={(event) => {
-                if (held.current === each.mark) drag(each.mark, at(event.clientX), false)
+                if (held.current === each.mark) drag(each.mark, at(event.clientX), null)
               }}
               onPointerUp={(event) => {
-                if (held.current === each.mark) drag(each.mark, at(event.clientX), true)
+                if (held.current === each.mark) drag(each.mark, at(event.clientX), 0)
                 held.current = null
               }}
               onPointerCancel={() => {
@@ -384,10 +396,7 @@ function Handles({ plot, handles, seen, closed, drag }: HandlesProps) {
                 if (!by) return
                 event.preventDefault()
                 event.stopPropagation()
-                drag(each.mark, each.at + by * (event.shiftKey ? 0.5 : 0.05), false)
-              }}
-              onKeyUp={(event) => {
-                if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') drag(each.mark, each.at, true)
+                drag(each.mark, each.at + by * (event.shiftKey ? 0.5 : 0.05), KEYS_REST_MS)
               }}
             >
               <span

@@ -28,7 +28,7 @@ export function TraceTable({ visit, run, log, points }: TraceTableProps) {
   const [open, setOpen] = useState(false)
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="min-h-9 underline underline-offset-4">as a table</Dialog.Trigger>
+      <Dialog.Trigger className="-my-1 min-h-11 underline underline-offset-4">as a table</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
         <Dialog.Content
