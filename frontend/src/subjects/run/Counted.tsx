@@ -18,6 +18,7 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
     engagement_rpm: [intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm],
     shift_mean_rpm: [intake.target_shift_rpm, intake.target_shift_tolerance_rpm],
   }
+  const named = new Set(log.counted.map((each) => each.figure))
   return (
     <div>
       <h3 className="mb-1 text-sm font-semibold">
@@ -36,7 +37,7 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
             <tr>
               <th className="text-left font-normal">figure</th>
               <th className="font-normal">read</th>
-              <th className="pl-2 font-normal">simulated</th>
+              <th className="pl-2 font-normal max-sm:hidden">simulated</th>
               <th className="pl-2 font-normal">miss</th>
               <th className="pl-2 font-normal">counts as</th>
               <th className="pl-2 text-left font-normal">window</th>
@@ -53,7 +54,7 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
                     {name}
                   </th>
                   <td className="reading text-right">{figure(each.read, digits)}</td>
-                  <td className="reading pl-2 text-right text-quiet">{figure(each.simulated, digits)}</td>
+                  <td className="reading pl-2 text-right text-quiet max-sm:hidden">{figure(each.simulated, digits)}</td>
                   <td className="reading pl-2 text-right">{signed(each.read - each.simulated, digits)}</td>
                   <td className="reading pl-2 text-right whitespace-nowrap">
                     <b>{figure(each.counted, digits)}</b>{' '}
@@ -63,7 +64,9 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
                     {aim && (
                       <span className="flex items-center gap-1.5">
                         <FindingMark finding={inside ? 'keep' : 'watch'} size={12} />
-                        {inside ? 'inside' : each.counted < aim[0] ? 'below' : 'above'}
+                        <span className="max-sm:sr-only">
+                          {inside ? 'inside' : each.counted < aim[0] ? 'below' : 'above'}
+                        </span>
                       </span>
                     )}
                   </td>
@@ -72,6 +75,11 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
             })}
           </tbody>
         </table>
+      )}
+      {log.counted.length > 0 && log.summary.engagement_rpm.value != null && !named.has('engagement_rpm') && (
+        <p className="text-sm text-quiet">
+          Engagement was read; the simulated run, with what was logged of the throttle, shows none to set beside it.
+        </p>
       )}
     </div>
   )

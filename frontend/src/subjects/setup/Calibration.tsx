@@ -5,6 +5,9 @@ import { Button, Done } from '../../parts/Button'
 import { day, figure, signed } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 
+/** A ratio needs its decimals, an engine speed none. */
+const digitsOf = (name: string) => (name.includes('ratio') ? 3 : 0)
+
 export function Calibration() {
   const { visit, closed } = useDesk()
   const known = useCalibration(visit)
@@ -103,14 +106,14 @@ export function Calibration() {
                       {run.run} {fit.figure}
                       <span className="block text-xs text-quiet">{run.note}</span>
                     </td>
-                    <td className="reading text-right">{figure(fit.measured, 0)}</td>
-                    <td className="reading text-right">{figure(fit.predicted, 0)}</td>
+                    <td className="reading text-right">{figure(fit.measured, digitsOf(fit.figure))}</td>
+                    <td className="reading text-right">{figure(fit.predicted, digitsOf(fit.figure))}</td>
                     <td className={`reading text-right ${fit.expected == null ? '' : 'font-semibold text-replace'}`}>
-                      {signed(fit.measured - fit.predicted)}
+                      {signed(fit.measured - fit.predicted, digitsOf(fit.figure))}
                       {fit.expected != null && (
                         <span className="flex items-center justify-end gap-1 font-sans text-xs">
                           <FindingMark finding="replace" size={12} />
-                          the others say {figure(fit.expected, 0)}
+                          the others say {figure(fit.expected, digitsOf(fit.figure))}
                         </span>
                       )}
                     </td>
