@@ -51,6 +51,7 @@ screenshots: build .venv/.test-installed
 
 bench: build .venv/.test-installed chromium
 	$(BIN)/python -m bench
+	$(BIN)/python -m bench.logs
 	$(BIN)/python -m bench.start
 	$(BIN)/python -m bench.workshop
 	$(BIN)/python -m bench.browser

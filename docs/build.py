@@ -15,7 +15,10 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.plan import write_plan
 from jaxel.core.formats.plan.stock import read_stock
 from jaxel.core.formats.run.calibration import write_calibration
+from jaxel.core.formats.run.log import log_columns
+from jaxel.core.formats.run.log_file import read_log
 from jaxel.core.formats.run.runs import read_runs
+from jaxel.core.formats.run.summary import write_summary
 from jaxel.core.formats.schemas import DOCUMENTS, json_schema
 from jaxel.core.formats.setup.setup import read_setup
 from jaxel.core.mechanism.equilibrium.shift import predict
@@ -24,9 +27,12 @@ from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
 from jaxel.core.trade.belt.trend import trend_of
 from jaxel.core.trade.run.calibration_file import calibrated, from_document
+from jaxel.core.trade.run.reader import RunReader
+from jaxel.core.trade.run.summary import summary
 from jaxel.core.trade.setup.discrepancy import kind_name, study
 from jaxel.core.trade.shelf.planner import plan
 from jaxel.core.units import RPM
+from jaxel.instruments.logger import Logger
 
 DOCS = Path(__file__).parent
 BELTS = 120
@@ -165,6 +171,10 @@ def worked_examples() -> None:
     stock = read_stock((folder / "stock.json").read_bytes())
     found = plan(sled, stock, from_document(calibration), top=3)
     (folder / "plan.json").write_text(write_plan(found) + "\n", encoding="utf-8")
+    sled = example("sled").core()
+    run = log_columns(simulate(sled, Strip(duration=20, throttle=TRACES["chop"]), 50))
+    log = read_log(Logger(dropout=0.01).written(run, 1))
+    (folder / "run-summary.json").write_text(write_summary(summary(RunReader.of(log, sled))) + "\n", encoding="utf-8")
 
 
 def main() -> None:

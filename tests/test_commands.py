@@ -10,7 +10,10 @@ from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import dataclass
 from pathlib import Path
 
+import jsonschema
+
 from jaxel.__main__ import main
+from jaxel.core.formats.schemas import json_schema
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.units import RPM
 from tests.examples import FORMATS, changed, drivetrain, example
@@ -107,6 +110,43 @@ class Predict(CommandCase):
 
     def test_points_out_of_range(self):
         self.assertEqual(run("predict", str(self.path), "--points", "3").returncode, 2)
+
+
+class ReadRun(CommandCase):
+    """A simulated log read back; the example of its page; refusals in one line."""
+
+    def test_the_example_of_the_page(self):
+        sled = str(FORMATS / "setups" / "sled.json")
+        log = self.path.parent / "run.csv"
+        log.write_text(run("simulate", sled, "--seed", "1", "--throttle", "chop").stdout, encoding="utf-8")
+        read = run("read-run", str(log), "--setup", sled)
+        self.assertEqual(read.stderr, "")
+        page = json.loads((FORMATS / "examples" / "run-summary.json").read_text(encoding="utf-8"))
+        self.assertEqual(json.loads(read.stdout), page)
+        jsonschema.validate(page, json_schema("jaxel-run-summary"))
+        self.assertEqual([each["kind"] for each in page["pulls"]], ["chop"])
+        self.assertAlmostEqual(page["shift"]["mean_rpm"]["value"], 7945, delta=5)
+
+    def test_a_map_and_a_log_nobody_knows(self):
+        log, said = self.path.parent / "run.csv", self.path.parent / "map.json"
+        rows = [f"{k * 0.1:.1f};{1300 + 40 * k};{k}" for k in range(200)]
+        log.write_text("\n".join(["Kanal 1;Kanal 2;Kanal 3", *rows]))
+        bare = run("read-run", str(log))
+        self.assertEqual((bare.returncode, bare.stdout, bare.stderr.count("\n")), (2, "", 1))
+        self.assertTrue(bare.stderr.startswith("time_s: is missing"))
+        mapped = run("read-run", str(log), "--map", str(FORMATS / "examples" / "logger.json"))
+        self.assertEqual(json.loads(mapped.stdout)["columns"], ["engine", "speed"])
+        said.write_text('{"Kanal 1": "time_s", "Kanal 2": "tachometer"}')
+        refused = run("read-run", str(log), "--map", str(said))
+        self.assertEqual(refused.returncode, 2)
+        self.assertIn("must be one of time_s", refused.stderr)
+
+    def test_a_log_that_is_none(self):
+        for data, field in ((b"", "log"), (b"\x00\x01" * 99, "log"), (b"time_s,engine_rpm\n1,2\n", "log")):
+            self.path.write_bytes(data)
+            done = run("read-run", str(self.path))
+            self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
+            self.assertTrue(done.stderr.startswith(f"{field}: "), done.stderr)
 
 
 class Worked(CommandCase):

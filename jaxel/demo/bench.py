@@ -4,7 +4,10 @@ import sqlite3
 from collections.abc import Sequence
 from typing import Any
 
+from jaxel.core.formats.run.log import log_columns
 from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.mechanism.vehicle.pull import simulate
+from jaxel.core.mechanism.vehicle.trace import Strip
 from jaxel.core.trade.kinds.kinds import Side
 from jaxel.core.trade.rebuild.done import NOTHING_DONE
 from jaxel.core.trade.record.facts import Origin
@@ -13,11 +16,12 @@ from jaxel.core.trade.setup.slots import numbers
 from jaxel.core.trade.strip.inspection import NOT_LOOKED_AT
 from jaxel.core.trade.strip.strip import clutches
 from jaxel.core.units import RPM
+from jaxel.instruments.logger import Logger
 from jaxel.store.belt import belt_checks
 from jaxel.store.edits import Edit
 from jaxel.store.line_up import line_up
 from jaxel.store.rebuild import done, rebuild, torques
-from jaxel.store.run import road_tests
+from jaxel.store.run import log_uploads, road_tests, run_logs
 from jaxel.store.setup import fitting
 from jaxel.store.strip import item_limits, strip
 from jaxel.store.visit import close_out, hand_over, intake, visits
@@ -45,6 +49,11 @@ LIMITS: Sequence[tuple[str, str, float]] = (
     ("roller-variator-primary", "slide_guide", 0.6),
 )
 """How far the manuals of these made-up machines let an item wear [mm]; from memory."""
+
+
+STRIP = ((0.0, 0.0), (0.5, 0.0), (3.0, 0.15), (19.0, 0.22), (19.3, 0.0), (25.0, 0.0), (25.1, 1.0), (46.0, 1.0),
+         (46.1, 0.0), (47.5, 0.0), (47.6, 1.0), (51.0, 1.0), (51.3, 0.0), (54.0, 0.0))  # fmt: skip
+"""How the throttle is held on the demo's strip: [s], opening [0–1]."""
 
 
 class Bench:
@@ -95,8 +104,8 @@ class Bench:
         edits = {key: Edit(held[key].value, value) for key, value in slots.items()}
         fitting.try_numbers(self.connection, self.id, "left", edits, HAND)
 
-    def ride(self, engagement_off: float, shift_off: float, note: str) -> None:
-        """A run that misses the prediction by so many rpm: the demo's rider and rev counter."""
+    def ride(self, engagement_off: float, shift_off: float, note: str) -> int:
+        """A run that misses the prediction by so many rpm: the demo's rider and rev counter; returns its id."""
         visit = self.visit
         run = predict(visit.as_left().core())
         measured = {
@@ -106,6 +115,18 @@ class Bench:
         }
         run_id = road_tests.begin(self.connection, self.id, visit.set_up.left_revision_id, HAND)
         road_tests.change(self.connection, self.id, run_id, measured, HAND)
+        return run_id
+
+    def log(self, run_id: int, name: str, **hidden: float) -> None:
+        """The run's log, off the simulated strip: a slow roll-on, a pull with a chop, and what the model does not know
+        of the machine."""
+        document = run_logs.setup_of(self.connection, run_id)
+        machine = document.model_copy(update={"model": document.model.model_copy(update=hidden)}).core()
+        run = log_columns(simulate(machine, Strip(duration=STRIP[-1][0], throttle=STRIP), 50))
+        data = Logger(spikes=0.001, lost=0.005).styled("bracketed").written(run, seed=run_id)
+        upload = log_uploads.begin(self.connection, run_id, name, len(data), HAND)
+        log_uploads.put(self.connection, upload, 0, data)
+        run_logs.read(self.connection, upload, None, HAND, lambda part, doing: None)
 
     def read_manual(self) -> None:
         """What this machine's manual says of its fasteners and its wear items, where nobody has stated it yet."""

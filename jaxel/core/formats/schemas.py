@@ -8,7 +8,9 @@ from .plan.plan import PlanDocument
 from .plan.stock import StockDocument
 from .prediction import PredictionDocument
 from .run.calibration import CalibrationDocument
+from .run.header import LoggerDocument
 from .run.runs import RunsDocument
+from .run.summary import RunSummaryDocument
 from .setup.setup import SetupDocument
 from .setup.tested_spring import SpringDocument
 
@@ -18,6 +20,8 @@ DOCUMENTS: dict[str, type[BaseModel]] = {
     "jaxel-spring": SpringDocument,
     "jaxel-runs": RunsDocument,
     "jaxel-calibration": CalibrationDocument,
+    "jaxel-run-summary": RunSummaryDocument,
+    "jaxel-logger": LoggerDocument,
     "jaxel-stock": StockDocument,
     "jaxel-plan": PlanDocument,
 }

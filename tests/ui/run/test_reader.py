@@ -4,7 +4,7 @@ and by keys; the visit calibrated by it, and the miss explained."""
 import json
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import FilePayload, expect
 
 from jaxel.core.formats.run.log import log_columns
 from jaxel.core.formats.setup.setup import read_setup
@@ -32,7 +32,8 @@ class Reader(Case):
         expect(self.page.locator("[data-run='last']")).to_be_visible()
 
     def add(self, style):
-        file = {"name": "strip.csv", "mimeType": "text/csv", "buffer": Logger(style=style).written(self.trace, 4)}
+        data = Logger(style=style).written(self.trace, 4)
+        file = FilePayload(name="strip.csv", mimeType="text/csv", buffer=data)
         self.page.get_by_label("Log file of the run").last.set_input_files(file)
 
     def value(self, figure):
