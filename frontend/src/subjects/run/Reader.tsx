@@ -1,6 +1,6 @@
 // The run reader: what a log shows, pull by pull, with its marks, its figures, and what they count as.
 import { ArrowLeft, ChevronLeft, ChevronRight, Download } from 'lucide-react'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import type { RunLogView, RunSummary } from '../../api/server/client'
 import { useDesk, usePrediction, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
@@ -9,9 +9,11 @@ import { useSize } from '../../parts/size'
 import { Compared } from './Compared'
 import { Counted } from './Counted'
 import { Found } from './Found'
+import type { Handle } from './Handles'
 import { type Run, tried, useLog, usePull, useTraces } from './log'
+import { useMoving } from './moving'
 import { SpeedPlot } from './SpeedPlot'
-import { type Handle, type Place, TimePlot } from './TimePlot'
+import { type Place, TimePlot } from './TimePlot'
 import { TraceTable } from './TraceTable'
 
 const MARK_NAMES: Record<string, string> = {
@@ -27,11 +29,7 @@ const KINDS: Record<string, string> = { stab: 'full-throttle stab', 'roll-on': '
 /** Seconds shown before and after a pull. */
 const BESIDE = 1
 
-/** A mark that waits for the one before it to be kept looks again after so long. */
-const AGAIN_MS = 150
-
 type Dragged = { pull: number; mark: string; at: number }
-type Moved = { pull: number; mark: string; now: number | null }
 
 export function Reader({ run, number, close }: { run: Run; number: number; close: () => void }) {
   const { visit, closed } = useDesk()
@@ -56,44 +54,11 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
     run.on_left ? visit.left : run.revision_id === visit.found_revision_id ? visit.found : null,
   )
 
-  // Where this hand put marks that the log it looks at does not know yet.
-  const put = useRef(new Map<string, number | null>())
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another log knows them
-  useEffect(() => put.current.clear(), [log])
-  const move = useVisitAct(
-    {
-      place: `log.${run.id}.mark`,
-      label: `Move a mark of run ${number}`,
-      station: 'road-test',
-      method: 'PATCH',
-      path: `/runs/${run.id}/log/marks`,
-      repeats: true,
-      body: () => {
-        const { pull: of, mark, now } = moving.current
-        const known = log?.pulls[of]?.marks.find((each) => each.mark === mark)?.moved_s ?? null
-        return { pull: of, mark, was: put.current.has(`${of}.${mark}`) ? put.current.get(`${of}.${mark}`) : known, now }
-      },
-    },
-    () => put.current.set(`${moving.current.pull}.${moving.current.mark}`, moving.current.now),
-  )
-  const moving = useRef<Moved>({ pull: 0, mark: 'engagement', now: null })
-  const waiting = useRef<number | undefined>(undefined)
-  const sending = useRef(move)
-  sending.current = move
-  /** Keeps where a mark was put, once the hand has come to rest and what it put before is kept. */
-  const keep = (moved: Moved, wait: number) => {
-    window.clearTimeout(waiting.current)
-    waiting.current = window.setTimeout(() => {
-      if (sending.current.busy) return keep(moved, AGAIN_MS)
-      waiting.current = undefined
-      moving.current = moved
-      sending.current.run()
-    }, wait)
-  }
+  const { keep, move, resting } = useMoving(run, number, log)
   // Until the answer has come the mark stays where it was put.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the log's state says that it has
   useEffect(() => {
-    if (waiting.current !== undefined) return
+    if (!resting()) return
     setDragged(null)
     setPreview(null)
   }, [run.log?.state])

@@ -6,6 +6,8 @@ import type { RunLogView, Traces, VisitView } from '../../api/server/client'
 import { inShown, useUnits } from '../../api/server/units'
 import { figure, unitName } from '../../parts/format'
 import { useSize } from '../../parts/size'
+import { useGestures } from './gestures'
+import { type Handle, Handles, NAMES_ROOM } from './Handles'
 
 export interface Place {
   /** Seconds from the log's start. */
@@ -13,14 +15,6 @@ export interface Place {
   engine: number | null
   speed: number | null
   secondary: number | null
-}
-
-export interface Handle {
-  mark: string
-  name: string
-  /** Seconds from the log's start. */
-  at: number
-  moved: boolean
 }
 
 interface TimePlotProps {
@@ -38,12 +32,7 @@ interface TimePlotProps {
 }
 
 const HEIGHT = 256
-/** Above the traces, for the marks' names. */
-const NAMES_ROOM = 30
 const LEAST_SECONDS = 0.5
-
-/** A mark moved by keys is kept once they have been let be for so long. */
-const KEYS_REST_MS = 400
 
 const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
 
@@ -268,147 +257,5 @@ export function TimePlot({ visit, log, traces, window: seen, handles, closed, lo
         <Handles plot={plot.current} handles={handles} seen={seen} closed={closed} drag={drag} />
       )}
     </div>
-  )
-}
-
-/** Pinching zooms about its middle, and so does a wheel with the control key. */
-function useGestures(
-  host: React.RefObject<HTMLDivElement | null>,
-  plot: React.RefObject<uPlot | null>,
-  zoom: (factor: number, middle?: number) => void,
-) {
-  const latest = useRef(zoom)
-  latest.current = zoom
-  useEffect(() => {
-    const element = host.current
-    if (!element) return
-    const fingers = new Map<number, number>()
-    let apart = 0
-    const middleOf = (x: number) => {
-      const u = plot.current
-      return u ? u.posToVal(x - u.over.getBoundingClientRect().left, 'x') : undefined
-    }
-    const wheel = (event: WheelEvent) => {
-      if (!event.ctrlKey) return
-      event.preventDefault()
-      latest.current(event.deltaY > 0 ? 1.25 : 0.8, middleOf(event.clientX))
-    }
-    const down = (event: PointerEvent) => {
-      if (event.pointerType !== 'mouse') fingers.set(event.pointerId, event.clientX)
-    }
-    const move = (event: PointerEvent) => {
-      if (!fingers.has(event.pointerId)) return
-      fingers.set(event.pointerId, event.clientX)
-      const [one, other] = [...fingers.values()]
-      if (one === undefined || other === undefined) return
-      const now = Math.abs(one - other)
-      if (apart > 0 && Math.abs(now - apart) > 8) {
-        latest.current(apart / Math.max(now, 1), middleOf((one + other) / 2))
-        apart = now
-      } else if (apart === 0) apart = now
-    }
-    const up = (event: PointerEvent) => {
-      fingers.delete(event.pointerId)
-      apart = 0
-    }
-    element.addEventListener('wheel', wheel, { passive: false })
-    element.addEventListener('pointerdown', down)
-    element.addEventListener('pointermove', move)
-    element.addEventListener('pointerup', up)
-    element.addEventListener('pointercancel', up)
-    return () => {
-      element.removeEventListener('wheel', wheel)
-      element.removeEventListener('pointerdown', down)
-      element.removeEventListener('pointermove', move)
-      element.removeEventListener('pointerup', up)
-      element.removeEventListener('pointercancel', up)
-    }
-  }, [host, plot])
-}
-
-interface HandlesProps extends Pick<TimePlotProps, 'handles' | 'closed' | 'drag'> {
-  plot: uPlot
-  seen: readonly [number, number]
-}
-
-/** Each mark a line with a handle on it: dragged, or moved by keys a point at a time. */
-function Handles({ plot, handles, seen, closed, drag }: HandlesProps) {
-  const held = useRef<string | null>(null)
-  const { left, top, width, height } = {
-    left: plot.over.offsetLeft,
-    top: plot.over.offsetTop,
-    width: plot.over.clientWidth,
-    height: plot.over.clientHeight,
-  }
-  const x = (at: number) => left + ((at - seen[0]) / (seen[1] - seen[0])) * width
-  const at = (pixel: number) => {
-    const box = plot.over.getBoundingClientRect()
-    const share = Math.min(1, Math.max(0, (pixel - box.left) / box.width))
-    return seen[0] + share * (seen[1] - seen[0])
-  }
-  const inSight = handles.filter((each) => each.at >= seen[0] && each.at <= seen[1])
-  return (
-    <>
-      {inSight.map((each, index) => (
-        <div
-          key={each.mark}
-          className="pointer-events-none absolute"
-          style={{ left: x(each.at), top, height }}
-          data-mark={each.mark}
-        >
-          <div className={`absolute h-full w-px ${each.moved ? 'bg-signal' : 'bg-ink'}`} />
-          <div
-            className={`absolute -translate-x-1/2 text-xs font-semibold whitespace-nowrap ${each.moved ? 'text-signal-words' : ''}`}
-            style={{ top: (index % 2) * 15 - NAMES_ROOM }}
-          >
-            {each.name}
-          </div>
-          <div
-            className={`absolute w-px ${each.moved ? 'bg-signal' : 'bg-ink'}`}
-            style={{ top: (index % 2) * 15 - NAMES_ROOM + 15, height: NAMES_ROOM - 15 - (index % 2) * 15 }}
-          />
-          {!closed && (
-            <button
-              type="button"
-              role="slider"
-              aria-label={each.name}
-              aria-valuenow={Number(each.at.toFixed(2))}
-              aria-valuemin={Number(seen[0].toFixed(2))}
-              aria-valuemax={Number(seen[1].toFixed(2))}
-              aria-valuetext={`${figure(each.at, 2)} s${each.moved ? ', moved by hand' : ''}`}
-              className={`pointer-events-auto absolute bottom-6 flex h-11 w-11 -translate-x-1/2 cursor-ew-resize touch-none items-center justify-center`}
-              onPointerDown={(event) => {
-                held.current = each.mark
-                event.currentTarget.setPointerCapture(event.pointerId)
-              }}
-              onPointerMove={(event) => {
-                if (held.current === each.mark) drag(each.mark, at(event.clientX), null)
-              }}
-              onPointerUp={(event) => {
-                if (held.current === each.mark) drag(each.mark, at(event.clientX), 0)
-                held.current = null
-              }}
-              onPointerCancel={() => {
-                held.current = null
-              }}
-              onKeyDown={(event) => {
-                const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
-                if (!by) return
-                event.preventDefault()
-                event.stopPropagation()
-                drag(each.mark, each.at + by * (event.shiftKey ? 0.5 : 0.05), KEYS_REST_MS)
-              }}
-            >
-              <span
-                className={`flex h-6 w-4 items-center justify-center gap-0.5 rounded border-2 bg-paper ${each.moved ? 'border-signal' : 'border-ink'}`}
-              >
-                <span className="h-3 w-px bg-current" />
-                <span className="h-3 w-px bg-current" />
-              </span>
-            </button>
-          )}
-        </div>
-      ))}
-    </>
   )
 }
