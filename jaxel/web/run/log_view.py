@@ -28,8 +28,9 @@ class LogColumnView(Model):
 class UploadView(Model):
     """A file on its way in: what came of it [bytes], how its reading goes, and its columns once it is all here.
 
-    `drawn`, whether it is kept and can be drawn, though not all is worked out yet; `fields`, what a column may be read
-    as; `refusal_field` and `refusal`, why it cannot be read as it stands.
+    `drawn`, whether it is kept and can be drawn, though not all is worked out yet; `remembered`, what an earlier hand
+    called this logger, None where none said its columns; `fields`, what a column may be read as; `refusal_field` and
+    `refusal`, why it cannot be read as it stands.
     """
 
     id: int
@@ -43,7 +44,7 @@ class UploadView(Model):
     doing: str
     refusal_field: str
     refusal: str
-    remembered: bool
+    remembered: str | None
     columns: list[LogColumnView]
     fields: list[str]
 
@@ -132,7 +133,7 @@ def upload_view(connection: sqlite3.Connection, run_id: int, upload_id: int, rea
             raise
         found = log_uploads.Upload(upload_id, run_id, "", 0, 0)  # read and kept, or given up: gone from here
     at_work = reading is not None and reading.state != "refused"
-    columns, remembered = ([], False) if at_work or found.came < found.size else _columns(connection, upload_id)
+    columns, remembered = ([], None) if at_work or found.came < found.size else _columns(connection, upload_id)
     return UploadView(
         id=found.id,
         name=found.name,
@@ -151,15 +152,15 @@ def upload_view(connection: sqlite3.Connection, run_id: int, upload_id: int, rea
     )
 
 
-def _columns(connection: sqlite3.Connection, upload_id: int) -> tuple[list[LogColumnView], bool]:
-    """The columns of a file that is all here, and whether an earlier hand said what they hold."""
+def _columns(connection: sqlite3.Connection, upload_id: int) -> tuple[list[LogColumnView], str | None]:
+    """The columns of a file that is all here, and what the hand that said what they hold called its logger."""
     head = log_uploads.head(connection, upload_id)
     if is_gpx(head):
-        return [], False
+        return [], None
     try:
         layout = lay_out(head)
     except ValueError:
-        return [], False
+        return [], None
     known = loggers.known(connection, head)
     return [
         LogColumnView(
@@ -169,7 +170,7 @@ def _columns(connection: sqlite3.Connection, upload_id: int) -> tuple[list[LogCo
             sample=[row[place] if place < len(row) else "" for row in layout.sample[:3]],
         )
         for place, each in enumerate(layout.columns)
-    ], known is not None
+    ], known.name if known else None
 
 
 def log_view(connection: sqlite3.Connection, kept: run_logs.RunLog) -> RunLogView:

@@ -52,8 +52,10 @@ class Part(RawModel):
 
 
 class Mapped(Request):
-    """Which columns hold what, as a hand says; without any, what the headings and an earlier hand say."""
+    """Which columns hold what, as a hand says; without any, what the headings and an earlier hand say. `name`, what the
+    logger is called here."""
 
+    name: Annotated[str, Field(max_length=80)] = ""
     columns: Annotated[list[MappedColumn], Field(max_length=200, default_factory=list)]
 
 
@@ -119,7 +121,7 @@ def read(path: UploadPath, body: Mapped) -> Response:
     """Have it read; its columns as a hand says, remembered for this logger."""
     _mine(path)
     log_uploads.whole(connection(), path.upload_id)
-    logger = validate(LoggerDocument, {"columns": body.model_dump()["columns"]}) if body.columns else None
+    logger = validate(LoggerDocument, body.model_dump()) if body.columns else None
     room().begin(path.upload_id, logger, hand())
     return answer(_shown(path.run_id, path.upload_id))
 

@@ -1,6 +1,7 @@
 """Logs over HTTP: sent in parts, mapped once and remembered, read, drawn, marked, given back; what is refused."""
 
 from typing import Any
+from unittest import mock
 
 import numpy as np
 
@@ -8,6 +9,7 @@ from jaxel.core.formats.run.log import log_columns
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
 from jaxel.instruments.logger import STYLES, Logger, Style
+from jaxel.store.db import connect
 from jaxel.store.run.log_uploads import PART
 from tests.examples import example, read
 from tests.web.cases.api_case import ApiCase
@@ -17,6 +19,12 @@ ODD = Style({"time_s": "Kanal 1", "engine_rpm": "Kanal 2", "speed_kph": "Kanal 3
 """A borrowed logger's: headings that say nothing, mph with decimal commas."""
 
 MAPPED = [("Kanal 1", "time_s"), ("Kanal 2", "engine_rpm"), ("Kanal 3", "speed_mph"), ("Kanal 4", "throttle_pct")]
+
+
+def distance(columns):
+    """Metres gone at each row."""
+    speed = columns["speed_kph"] / 3.6
+    return np.concatenate([[0.0], np.cumsum(0.5 * (speed[1:] + speed[:-1]) * np.diff(columns["time_s"]))])
 
 
 class LogCase(ApiCase):
@@ -46,7 +54,8 @@ class LogCase(ApiCase):
 
     def read(self, number, columns=()):
         said = [{"header": header, "field": field} for header, field in columns]
-        answer = self.client.post(f"{self.at}/uploads/{number}/read", json={"columns": said})
+        body = {"columns": said, "name": "the borrowed one"}
+        answer = self.client.post(f"{self.at}/uploads/{number}/read", json=body)
         self.assertEqual(answer.status_code, 200, answer.text)
         self.room.finish()
         return self.client.get(f"{self.at}/uploads/{number}").json
@@ -92,8 +101,6 @@ class Sent(LogCase):
         self.send("POST", "/runs", revision_id=self.visit["left_revision_id"])
         self.at = f"/api/visits/{self.visit['id']}/runs/{self.visit['runs'][-1]['id']}/log"
         self.read(self.upload(data))
-        from jaxel.store.db import connect
-
         connection = connect(self.room.path)
         self.addCleanup(connection.close)
         self.assertEqual([tuple(row) for row in connection.execute("SELECT count(*), sum(packed) FROM log_file_part")],
@@ -114,8 +121,41 @@ class Sent(LogCase):
         # The vehicle's speed for the secondary's: the same shift.
         self.assertAlmostEqual(mean, self.client.get(self.at).json["summary"]["shift"]["mean_rpm"]["value"], delta=12)
         again = self.upload(data)
-        self.assertTrue(self.client.get(f"{self.at}/uploads/{again}").json["remembered"])
+        self.assertEqual(self.client.get(f"{self.at}/uploads/{again}").json["remembered"], "the borrowed one")
         self.assertEqual(self.read(again)["state"], "read")
+
+    def test_a_phones_track_beside_a_tachometers_number(self):
+        self.send("PATCH", f"/runs/{self.ride_id}", shift_rpm={"now": 7850})
+        points = "".join(
+            f'<trkpt lat="{62 + way / 1852 / 60:.8f}" lon="25"><time>2026-01-10T10:00:{second:02d}Z</time></trkpt>'
+            for second, way in enumerate(np.interp(range(-6, 24), self.columns["time_s"], distance(self.columns)))
+        )
+        track = f'<gpx version="1.1" creator="phone"><trk><trkseg>{points}</trkseg></trk></gpx>'.encode()
+        self.assertEqual(self.read(self.upload(track, "phone.gpx"))["state"], "read")
+        log = self.client.get(self.at).json
+        self.assertEqual(log["counted"], [])
+        self.assertAlmostEqual(log["summary"]["times"]["to_200_m_s"]["value"], 10.8, delta=1.0)  # a point a second
+        self.assertIn("No engine speed: times and road figures alone.", log["summary"]["limits"])
+        self.assertEqual(self.shown()["measured_shift_rpm"], 7850)
+
+    def test_a_disk_that_is_full(self):
+        number = self.upload(self.logged())
+        connection = connect(self.room.path)
+        self.addCleanup(connection.close)
+        pages = connection.execute("PRAGMA page_count").fetchone()[0]
+
+        def full(path):
+            opened = connect(path)
+            opened.execute(f"PRAGMA max_page_count = {pages}")
+            return opened
+
+        with mock.patch("jaxel.store.run.reading.connect", full), self.assertLogs("jaxel.store.run.reading"):
+            answer = self.read(number)
+        self.assertEqual((answer["state"], answer["refusal_field"]), ("refused", "log"))
+        self.assertRegex(answer["refusal"], "could not be kept: database or disk is full")
+        for table in ("log_file", "log_file_part", "run_log", "run_trace", "run_counted"):
+            self.assertEqual(connection.execute(f"SELECT count(*) FROM {table}").fetchone()[0], 0, table)
+        self.assertEqual(self.read(number)["state"], "read")  # with room again
 
     def test_a_visit_is_calibrated_by_it(self):
         self.read(self.upload(self.logged()))

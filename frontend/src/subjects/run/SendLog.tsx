@@ -73,6 +73,7 @@ export function SendLog({ visit, run, drawn }: { visit: VisitView; run: number; 
 /** Which column holds what: as its heading says, else as the hand does. */
 function Columns({ upload, sending }: { upload: UploadView; sending: Sending }) {
   const [said, setSaid] = useState<Record<number, string>>({})
+  const [name, setName] = useState(upload.remembered ?? '')
   const fieldOf = (place: number) => said[place] ?? upload.columns[place]?.field ?? ''
   return (
     <form
@@ -81,6 +82,7 @@ function Columns({ upload, sending }: { upload: UploadView; sending: Sending }) 
         event.preventDefault()
         sending.read(
           upload.columns.map((column, place) => ({ header: column.heading, field: fieldOf(place) || 'ignore' })),
+          name,
         )
       }}
     >
@@ -113,7 +115,16 @@ function Columns({ upload, sending }: { upload: UploadView; sending: Sending }) 
           </li>
         ))}
       </ul>
-      <div className="mt-3 flex flex-wrap justify-end gap-3">
+      <div className="mt-3 flex flex-wrap items-end justify-end gap-3">
+        <label className="mr-auto min-w-40 flex-1 text-sm">
+          This logger is called
+          <input
+            value={name}
+            maxLength={80}
+            onChange={(event) => setName(event.target.value)}
+            className="mt-1 h-12 w-full rounded border border-line bg-card px-2 text-base"
+          />
+        </label>
         <Button look="plain" onClick={sending.giveUp}>
           Give it up
         </Button>

@@ -1,4 +1,4 @@
-// Zooming a plot by two fingers, or by a wheel with the control key.
+// Reading a plot by one finger; zooming it by two, or by a wheel with the control key.
 import { useEffect, useRef } from 'react'
 import type uPlot from 'uplot'
 
@@ -31,6 +31,8 @@ export function useGestures(
       if (!fingers.has(event.pointerId)) return
       fingers.set(event.pointerId, event.clientX)
       const [one, other] = [...fingers.values()]
+      if (one !== undefined && other === undefined && plot.current)
+        plot.current.setCursor({ left: one - plot.current.over.getBoundingClientRect().left, top: 10 })
       if (one === undefined || other === undefined) return
       const now = Math.abs(one - other)
       if (apart > 0 && Math.abs(now - apart) > 8) {

@@ -17,7 +17,7 @@ export interface Sending {
   part: number
   fault: string
   send: (file: File) => Promise<void>
-  read: (columns: { header: string; field: string }[]) => Promise<void>
+  read: (columns: { header: string; field: string }[], name: string) => Promise<void>
   giveUp: () => Promise<void>
 }
 
@@ -64,14 +64,14 @@ export function useSending(visit: VisitView, run: number, drawn: () => void): Se
     [client, visit.id, run, drawn],
   )
 
-  const read = async (columns: { header: string; field: string }[], id = upload?.id) => {
+  const read = async (columns: { header: string; field: string }[], name = '', id = upload?.id) => {
     if (id == null) return
     setFault('')
     setDoing('waiting for its turn')
     const answer = await api
       .POST('/api/visits/{visit_id}/runs/{run_id}/log/uploads/{upload_id}/read', {
         params: { path: { ...path, upload_id: id } },
-        body: { columns },
+        body: { columns, name },
       })
       .catch(() => null)
     if (!answer?.data) {
@@ -121,7 +121,7 @@ export function useSending(visit: VisitView, run: number, drawn: () => void): Se
       setPart((0.3 * (number + 1)) / parts)
     }
     // What says its columns plainly, or was mapped before, is read at once.
-    await read([], announced.id)
+    await read([], '', announced.id)
   }
 
   const giveUp = async () => {

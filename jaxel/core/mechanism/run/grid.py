@@ -183,7 +183,14 @@ def _outliers(values: Array, width: int, least: float) -> NDArray[np.intp]:
     every = max(1, len(values) // 5_000)
     usual = 1.4826 * float(np.median(_off(padded, np.arange(0, len(values), every), width)))
     places = np.flatnonzero(near)
-    return places[_off(padded, places, width) > max(least, SPIKES * usual)]
+    found = places[_off(padded, places, width) > max(least, SPIKES * usual)]
+    # At the ends a steep start is no spike: there its step must stand out from the one beside it.
+    early, late = found < half, found >= len(values) - half
+    inward = np.where(early, 1, -1)
+    ends = np.flatnonzero(early | late)
+    one, two = (values[found[ends] + count * inward[ends]] for count in (1, 2))
+    steep = np.abs(values[found[ends]] - one) <= 3 * np.abs(one - two)
+    return np.delete(found, ends[steep])
 
 
 def _off(padded: Array, places: NDArray[np.intp], width: int) -> Array:
