@@ -44,6 +44,11 @@ def _point(grid: Grid, time: float) -> int:
     return min(round((time - float(grid.time[0])) / grid.step), len(grid.time) - 1)
 
 
+def _between(every: float) -> float:
+    """What is not known of a moment between two readings so far apart [s]: of slow ones, when the vehicle started."""
+    return 0.05 * every + 0.5 * max(0.0, every - 0.3)
+
+
 def time_to_speed(grid: Grid, pull: Pull, wanted: float) -> Found:
     """Time from first motion to a speed [m/s], in s, of a full-throttle start from rest."""
     speed = grid["speed"]
@@ -63,7 +68,7 @@ def time_to_speed(grid: Grid, pull: Pull, wanted: float) -> Found:
     start = _point(grid, began)
     late = [level_noise(grid.noise["speed"], every, length) / max(float(gains[place]), 0.1)
             for length, place in ((CALM, start), (EVEN, at))]  # fmt: skip
-    sd = float(np.sqrt(late[0] ** 2 + late[1] ** 2 + (0.05 * every) ** 2))
+    sd = float(np.sqrt(late[0] ** 2 + late[1] ** 2 + _between(every) ** 2))
     return Reading(reached - began, sd, at - start, at)
 
 
@@ -88,7 +93,7 @@ def time_to_distance(grid: Grid, pull: Pull, wanted: float) -> Found:
     took = reached - began
     late = level_noise(grid.noise["speed"], every, CALM) / max(float(grid.rate("speed", CALM)[start]), 0.1)
     strayed = grid.noise["speed"] * np.sqrt(every * took) / max(float(speed[at]), 0.1)
-    return Reading(took, float(np.hypot(late, strayed)), at - start, at)
+    return Reading(took, float(np.sqrt(late**2 + strayed**2 + _between(every) ** 2)), at - start, at)
 
 
 @dataclass(frozen=True)

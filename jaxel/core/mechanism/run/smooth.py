@@ -32,7 +32,7 @@ class Smooths:
 
     def __init__(self, values: Array, step: float):
         self.values, self.step = values, step
-        self.kept: dict[tuple[int, int], Array] = {}
+        self.kept: dict[tuple[int, int, bool], Array] = {}
 
     def level(self, seconds: float) -> Array:
         """The series smoothed [points]."""
@@ -43,7 +43,7 @@ class Smooths:
         return self._of(seconds, 1)
 
     def _of(self, seconds: float, order: int) -> Array:
-        key = (window(len(self.values), self.step, seconds), order)
+        key = (window(len(self.values), self.step, seconds), order, seconds < 1.5 * self.step)
         if key not in self.kept:
             self.kept[key] = _fitted(self.values, self.step, seconds, order)
         return self.kept[key]
@@ -53,7 +53,7 @@ def _fitted(values: Array, step: float, seconds: float, order: int) -> Array:
     from scipy.ndimage import correlate1d  # slow to import: a server answers before it needs it
 
     size = window(len(values), step, seconds)
-    if size < 3:
+    if size < 3 or (order == 0 and seconds < 1.5 * step):  # slower than that, a reading is all there is
         return values.copy() if order == 0 else np.zeros_like(values)
     # The ends are held, so that a blank touches nothing but what is about it.
     return np.asarray(correlate1d(values, _weights(size, order), mode="nearest")) / step**order
