@@ -30,6 +30,7 @@ VIEWS = {
     "rebuild": ("/visits/10/rebuild#primary.cover", DESK),
     "line-up": ("/visits/9/line-up", DESK),
     "road-test": ("/visits/3/road-test", DESK),
+    "run": ("/visits/3/road-test", DESK),
     "hand-over": ("/visits/3/hand-over", DESK),
 }
 
@@ -48,6 +49,10 @@ def main() -> None:
                     page.get_by_role("radio", name=looks).click()
                 page.get_by_label("Belt, width").fill("30.4")
                 page.get_by_text("1 measured").wait_for()
+            if name == "run":
+                page.locator("[data-open-log]").click()
+                page.locator("[data-counted]").first.wait_for()
+                page.locator("canvas").wait_for()
             if name == "strip":
                 for letter, play in (("A", "0.2"), ("B", "0.6")):
                     page.get_by_label(f"side play {letter}").fill(play)

@@ -27,8 +27,9 @@ export function told(value: number | null | undefined, unit: string): string {
 }
 
 export function signed(value: number, digits = 0): string {
-  const text = figure(value, digits)
-  return value > 0 && Number(value.toFixed(digits)) !== 0 ? `+${text}` : text
+  const rounds = Number(value.toFixed(digits)) === 0
+  const text = figure(rounds ? 0 : value, digits)
+  return value > 0 && !rounds ? `+${text}` : text
 }
 
 /** A difference in the unit it is stored in, as the hand reads it, with its sign. */
