@@ -16,7 +16,7 @@ from jaxel.core.mechanism.run.pyramid import FACTOR, pyramid
 from jaxel.core.mechanism.run.reading import Reading, Unread
 from jaxel.core.mechanism.run.road import hauled, overall_gearing, time_to_distance, time_to_speed, wheel_force
 from jaxel.core.mechanism.run.smooth import Smooths, level, level_noise, rate, rate_noise
-from jaxel.core.mechanism.run.take_off import motion_of
+from jaxel.core.mechanism.run.take_off import engagement, motion_of
 from tests.examples import drivetrain
 
 
@@ -126,6 +126,32 @@ class Lines(unittest.TestCase):
         levels, slopes = draws.mean(axis=1), draws @ (np.arange(51) - 25) / np.sum((np.arange(51) - 25) ** 2) / 0.02
         self.assertAlmostEqual(level_noise(2.0, 0.02, 1.0), levels.std(), delta=0.02)
         self.assertAlmostEqual(rate_noise(2.0, 0.02, 1.0), slopes.std(), delta=0.05)
+
+
+class TakeOffs(unittest.TestCase):
+    def test_a_roll_on_is_readable_up_to_150_rpm_a_second(self):
+        for gain, readable in ((100, True), (140, True), (160, False), (600, False)):
+            time = np.arange(0, 40, 0.02)
+            begins = 5 + 1000 / gain
+            engine = (3000 + gain * np.clip(time - 5, 0, None)) * np.pi / 30
+            speed = np.clip(time - begins, 0, None)  # 1 m/s² once the engine passes 4,000 rpm
+            throttle = np.clip((time - 1) / 38, 0, 1)
+            grid = gridded(log(time, engine=engine, speed=speed, throttle=throttle))
+            motion = motion_of(grid, None)
+            (pull,) = find_pulls(grid, motion.values)
+            found = engagement(grid, motion, pull)
+            at_motion = (4000 + 0.4 * gain) * np.pi / 30  # it moves at 0.4 m/s, 0.4 s on
+            with self.subTest(gain):
+                self.assertEqual(isinstance(found, Reading), readable)
+                value = found.value if isinstance(found, Reading) else found.bound
+                self.assertAlmostEqual(value, at_motion, delta=0.04 * gain * np.pi / 30)
+
+    def test_a_vehicle_that_was_moving_shows_no_engagement(self):
+        time = np.arange(0, 20, 0.02)
+        grid = gridded(log(time, engine=300 + 10 * time, speed=5 + time, throttle=np.clip((time - 3) / 15, 0, 1)))
+        motion = motion_of(grid, None)
+        (pull,) = find_pulls(grid, motion.values)
+        self.assertEqual(engagement(grid, motion, pull), Unread("moving"))
 
 
 class Road(unittest.TestCase):

@@ -135,6 +135,15 @@ class AgainstTheTrace(unittest.TestCase):
         read = summary(reader(logged("sled", "full", Logger(noise={})), "sled"))
         self.assertAlmostEqual(read.high_ratio.value, 0.711, delta=0.006)
 
+    def test_full_shift_and_over_run_against_the_trace(self):
+        trace = ridden("quad", "full")
+        read = summary(reader(logged("quad", "full", Logger(noise={})), "quad")).shift
+        end = np.argmax(trace.ratio <= 1.015 * trace.ratio.min())
+        self.assertAlmostEqual(read.full_shift_rpm.mark_s, trace.time[end], delta=0.15)
+        engine = trace.engine_speed * 30 / np.pi
+        self.assertAlmostEqual(read.full_shift_rpm.value, engine[end], delta=5)
+        self.assertAlmostEqual(read.over_run_rpm.value, engine.max() - engine[end], delta=15)
+
     def test_pulls_and_their_kinds(self):
         for ride, kind in (("full", "stab"), ("chop", "chop"), ("roll-on", "roll-on")):
             for style in ("own", "tabs"):
