@@ -6,7 +6,7 @@ from dataclasses import asdict, replace
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
-from jaxel.core.trade.run.road_test import Measured, typed_figures
+from jaxel.core.trade.run.road_test import Measured, logged, typed_figures
 from jaxel.core.trade.run.scores import compare, predicted_figures
 from jaxel.core.trade.setup.slots import changes
 from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
@@ -68,6 +68,7 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
             *intake.windows,
         ),
         after=compare(run.predicted, run.figures, *intake.windows) if run else (),
+        logged=logged(run.counted) if run else "",
         run_note=run.note if run else "",
         torques={place: (each, said.chosen.get(place)) for place, each in said.statements.items()},
     )

@@ -57,7 +57,7 @@ class Counted(unittest.TestCase):
         part = {each.figure: each for each in compared(read, setup("sled"), {0: {"shift_start": start + 2}})}
         whole = {each.figure: each for each in compared(read, setup("sled"))}
         self.assertNotAlmostEqual(part["shift_mean_rpm"].read, whole["shift_mean_rpm"].read, delta=2)
-        self.assertAlmostEqual(part["shift_mean_rpm"].counted, whole["shift_mean_rpm"].counted, delta=15)
+        self.assertAlmostEqual(part["shift_mean_rpm"].counted, whole["shift_mean_rpm"].counted, delta=4)
 
 
 class Doubt(unittest.TestCase):

@@ -81,6 +81,10 @@ class Sent(LogCase):
         run = self.shown()
         self.assertEqual(run["log"]["name"], "lake strip.csv")
         self.assertEqual((run["shift_rpm"], run["measured_shift_rpm"]), (None, mean["counted"]))
+        rows = self.client.get(f"/api/visits/{self.visit['id']}/page").json["page"]["rows"]
+        after = next(row for row in rows if row["key"] == "after")
+        self.assertEqual(after["lines"][0]["words"], "shift: from the run's log, beside a simulated run of the set-up")
+        self.assertEqual(after["table"]["rows"][0][2], f"{mean['counted']:,.0f} ± 20")
         (row,) = run["comparison"]
         self.assertEqual((row["figure"], row["measured_rpm"], row["measured_sd_rpm"]),
                          ("Shift", mean["counted"], mean["sd"]))  # fmt: skip

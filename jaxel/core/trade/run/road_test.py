@@ -60,6 +60,16 @@ def run_figures(
     return dict(typed_figures(measured)) | {each.figure: (each.counted, each.sd(repeat)) for each in counted}
 
 
+def logged(counted: Sequence[Like]) -> str:
+    """Which of the figures a prediction is scored by come from a log, in words; empty where none does.
+
+    >>> logged([Like("shift_mean_rpm", 7900.0, 5.0, 7890.0, 7850.0), Like("low_ratio", 3.4, 0.01, 3.4, 3.4)])
+    'shift'
+    """
+    words = {"engagement_rpm": "engagement", "shift_mean_rpm": "shift"}
+    return " and ".join(words[each.figure] for each in counted if each.figure in words)
+
+
 def counted_text(counted: Sequence[Like]) -> str:
     """What a log says in the model's terms, as it is kept."""
     return json.dumps([asdict(each) for each in counted])

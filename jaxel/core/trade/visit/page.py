@@ -51,7 +51,8 @@ class Handed:
 
     `found` and `left`, what was predicted of the set-up as it worked and as it is left, None with `fault` where that
     cannot be; `limit_origin` of the belt's limit; `reasons` of the changes recorded; `before` and `after`, the baseline
-    and the last run beside what was predicted; `torques`, what is said of each fastener, and which is gone by.
+    and the last run beside what was predicted, `logged` which of its figures are its log's; `torques`, what is said of
+    each fastener, and which is gone by.
     """
 
     machine: str
@@ -70,6 +71,7 @@ class Handed:
     reasons: Sequence[str]
     before: Sequence[Comparison]
     after: Sequence[Comparison]
+    logged: str
     run_note: str
     torques: dict[tuple[str, str], tuple[Sequence[StatedTorque], int | None]]
 
@@ -290,7 +292,10 @@ def _measured_after(visit: VisitRecord, handed: Handed) -> Row:
     if table and belt_rows.still_to_break_in(visit):
         missing = (Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"),)
     note = (Line(handed.run_note),) if handed.run_note else ()
-    return Row("after", "Measured after", (*missing, *note), table)
+    origin = (
+        (Line(f"{handed.logged}: from the run's log, beside a simulated run of the set-up"),) if handed.logged else ()
+    )
+    return Row("after", "Measured after", (*missing, *origin, *note), table)
 
 
 def _compared(rows: Iterable[Comparison]) -> Table | None:
@@ -298,7 +303,7 @@ def _compared(rows: Iterable[Comparison]) -> Table | None:
         (
             each.figure,
             "no prediction kept" if each.predicted_rpm is None else _rpm(each.predicted_rpm, each.band_rpm),
-            said(round(each.measured_rpm)),
+            _rpm(each.measured_rpm, each.measured_sd_rpm),
             "–" if each.miss_rpm is None else f"{'+' if each.miss_rpm > 0 else ''}{said(round(each.miss_rpm))}",
             ("inside" if each.in_target else "outside") + (", miss beyond 2 σ" if each.sure is False else ""),
         )
