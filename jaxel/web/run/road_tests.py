@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from flask import Response
+from flask import Response, current_app
 from pydantic import Field
 
 from jaxel.core.trade.run.road_test import Measured
@@ -46,6 +46,7 @@ class RunShown(Request):
 @api.post("")
 def begin(path: VisitPath, body: NewRun) -> Response:
     once(lambda: road_tests.begin(connection(), path.visit_id, body.revision_id, hand()))
+    current_app.extensions["reading_room"].warm()  # its log may come any moment
     return visit_answer(path.visit_id)
 
 

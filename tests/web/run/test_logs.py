@@ -1,5 +1,6 @@
 """Logs over HTTP: sent in parts, mapped once and remembered, read, drawn, marked, given back; what is refused."""
 
+import json
 from typing import Any
 from unittest import mock
 
@@ -254,6 +255,10 @@ class Drawn(LogCase):
         self.send("PATCH", f"/runs/{self.ride_id}/log/marks", pull=0, mark="shift_start", was=None, now=to)
         (kept,) = (each for each in self.client.get(self.at).json["pulls"][0]["marks"] if each["mark"] == "shift_start")
         self.assertEqual((kept["found_s"], kept["moved_s"]), (found["found_s"], to))
+        connection = connect(self.room.path)
+        self.addCleanup(connection.close)
+        marks = json.loads(connection.execute("SELECT marks FROM run_log").fetchone()[0])
+        self.assertEqual(marks, {"0.shift_start": [round(found["found_s"], 4), to]})
         after = self.client.get(f"{self.at}/pulls/0").json
         self.assertEqual(after["shift"]["spread_rpm"], tried["shift"]["spread_rpm"])
         # The figure that counts still does, beside the same part of the simulated run.
