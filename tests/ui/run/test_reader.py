@@ -75,7 +75,7 @@ class Reader(Case):
             page.keyboard.press("ArrowLeft")
         expect(handle).to_have_attribute("aria-valuetext", re.compile("moved by hand"))
         self.wait_for(lambda: abs(self.marks("shift_start")[0]["moved_s"] - mark["moved_s"] + 0.15) < 0.02)
-        page.get_by_role("button", name="as found").click()
+        page.get_by_role("button", name="as found", exact=True).click()
         expect(page.get_by_text("moved by hand")).to_have_count(0)
         self.assertEqual(self.value("Spread"), before)
 
