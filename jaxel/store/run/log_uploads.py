@@ -29,14 +29,14 @@ class Upload:
 
 
 def begin(connection: sqlite3.Connection, run_id: int, name: str, size: int, by: str = DEFAULT_HAND) -> int:
-    """Announce a log for a run; returns its id. Raises InvalidValue for one too large, NotFound."""
+    """Announce a log for a run; returns its id. Raises InvalidValue for one too large, NotFound, Conflict."""
     check_hand(by)
     if size > LOG_LIMIT:
         raise InvalidValue("size", f"is {size / 1e6:.0f} MB: a log may have {LOG_LIMIT // 1_000_000} MB")
     if size < 1:
         raise InvalidValue("size", "is 0: the file is empty")
     with writing(connection):
-        _of_run(connection, run_id)
+        check_open(connection, run_id)
         connection.execute(
             "DELETE FROM log_upload WHERE road_test_id = ? OR id IN"
             " (SELECT id FROM log_upload ORDER BY id DESC LIMIT -1 OFFSET ?)",
@@ -50,7 +50,18 @@ def begin(connection: sqlite3.Connection, run_id: int, name: str, size: int, by:
         )
 
 
-def _of_run(connection: sqlite3.Connection, run_id: int) -> None:
+def check_open(connection: sqlite3.Connection, run_id: int) -> None:
+    """Refuse a run that is gone, whose visit is closed, or that has a log: none is written over.
+
+    Raises NotFound, Conflict.
+    """
+    check_unsigned(connection, run_id)
+    if connection.execute("SELECT 1 FROM run_log WHERE road_test_id = ?", (run_id,)).fetchone():
+        raise Conflict("this run has a log: begin another run for another one", field="log")
+
+
+def check_unsigned(connection: sqlite3.Connection, run_id: int) -> None:
+    """Refuse a run that is gone or whose visit is closed; raises NotFound, Conflict."""
     row = connection.execute(
         "SELECT signed_off_at FROM road_test JOIN visit ON visit.id = visit_id WHERE road_test.id = ?", (run_id,)
     ).fetchone()

@@ -10,7 +10,7 @@ from typing import Literal
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.header import LoggerDocument
 
-from ..db import NotFound, connect
+from ..db import Conflict, NotFound, connect
 from . import log_uploads, run_logs
 
 State = Literal["waiting", "reading", "read", "refused", "given up"]
@@ -93,6 +93,8 @@ class ReadingRoom:
                 reading.state = "read"
             except InvalidValue as error:
                 reading.field, reading.reason, reading.state = error.field, error.reason, "refused"
+            except Conflict as error:
+                reading.field, reading.reason, reading.state = "log", str(error), "refused"
             except (GivenUp, NotFound):  # once it is kept it stays: what is left of it is worked out when asked for
                 log_uploads.drop(connection, upload_id)
                 reading.state = "given up"

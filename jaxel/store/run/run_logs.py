@@ -95,7 +95,7 @@ def read(connection: sqlite3.Connection, upload_id: int, logger: LoggerDocument 
     """Read a file that came in and keep it as the log of its run; then set it beside a simulated run.
 
     It is kept, and can be drawn, before the rest is worked out. Raises InvalidValue naming the field, the line and the
-    reason, NotFound where the file was given up.
+    reason, NotFound where the file was given up, Conflict where the visit was closed or the run has a log.
     """
     upload = log_uploads.get(connection, upload_id)
     run_id = upload.road_test_id
@@ -108,11 +108,11 @@ def read(connection: sqlite3.Connection, upload_id: int, logger: LoggerDocument 
     told(0.7, "keeping it")
     with writing(connection):
         log_uploads.get(connection, upload_id)
+        log_uploads.check_open(connection, run_id)  # it may have been signed meanwhile
         digest = log_files.keep(connection, upload_id, data)
         grid = traces.keep(connection, run_id, reader.grid)
         connection.execute(
-            "INSERT OR REPLACE INTO run_log (road_test_id, digest, name, grid, kept_at, kept_by)"
-            " VALUES (?, ?, ?, ?, ?, ?)",
+            "INSERT INTO run_log (road_test_id, digest, name, grid, kept_at, kept_by) VALUES (?, ?, ?, ?, ?, ?)",
             (run_id, digest, upload.name, grid, now(), by),
         )
         connection.execute("DELETE FROM run_counted WHERE road_test_id = ?", (run_id,))
@@ -123,6 +123,7 @@ def read(connection: sqlite3.Connection, upload_id: int, logger: LoggerDocument 
     told(DRAWN, "simulating the same pull")
     counted = _counted(connection, run_id, reader, {})
     with writing(connection):
+        log_uploads.check_unsigned(connection, run_id)
         _keep_counted(connection, run_id, "{}", counted)
     told(0.95, "packing the file")
     log_files.pack(connection, digest)
@@ -242,6 +243,7 @@ def again(connection: sqlite3.Connection, run_id: int) -> None:
     log = get(connection, run_id)
     counted = _counted(connection, run_id, reader(connection, log), log.marks)
     with writing(connection):
+        log_uploads.check_unsigned(connection, run_id)
         _keep_counted(connection, run_id, json.dumps(dict(log.said.marks)), counted)
 
 

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jaxel.core.mechanism.numerics.tables import Array, Mask
+from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.run.grid import Grid
 from jaxel.core.mechanism.run.pyramid import FACTOR, level_for, pyramid
+from jaxel.core.mechanism.run.spans import spans
 
 CHUNK = 16_384
 """Points of a level in one row."""
@@ -24,8 +25,7 @@ def keep(connection: sqlite3.Connection, run_id: int, grid: Grid) -> str:
     connection.executemany("INSERT INTO run_trace VALUES (?, ?, ?, ?, ?)", _rows(run_id, grid))
     return json.dumps({
         "step": grid.step, "points": len(grid.time), "noise": grid.noise, "every": grid.every, "rows": grid.rows,
-        "dropped": grid.dropped, "bridged": _spans(grid.bridged),
-        "first": float(grid.stamped[0]), "last": float(grid.stamped[-1]),
+        "dropped": grid.dropped, "bridged": spans(grid.bridged),
     })  # fmt: skip
 
 
@@ -40,11 +40,6 @@ def _rows(run_id: int, grid: Grid) -> Iterator[tuple[int, str, int, int, bytes]]
                 here = slice(start, start + CHUNK)
                 both = level.least[here] if number == 0 else np.concatenate([level.least[here], level.most[here]])
                 yield run_id, channel, number, chunk, _packed(both, np.float32)
-
-
-def _spans(mask: Mask) -> list[list[int]]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
-    return [[int(a), int(b)] for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
 def _packed(values: Array, kind: type) -> bytes:

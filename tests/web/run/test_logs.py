@@ -38,10 +38,14 @@ class LogCase(ApiCase):
 
     def setUp(self):
         super().setUp()
+        self.another()
+        self.room = self.app.extensions["reading_room"]
+
+    def another(self):
+        """Another run, which the log that comes next is of."""
         self.send("POST", "/runs", revision_id=self.visit["left_revision_id"])
         self.ride_id = self.visit["runs"][-1]["id"]
         self.at = f"/api/visits/{self.visit['id']}/runs/{self.ride_id}/log"
-        self.room = self.app.extensions["reading_room"]
 
     def upload(self, data, name="lake strip.csv"):
         begun = self.client.post(f"{self.at}/uploads", json={"name": name, "size": len(data)})
@@ -103,8 +107,7 @@ class Sent(LogCase):
     def test_the_same_file_is_kept_once(self):
         data = self.logged()
         self.read(self.upload(data))
-        self.send("POST", "/runs", revision_id=self.visit["left_revision_id"])
-        self.at = f"/api/visits/{self.visit['id']}/runs/{self.visit['runs'][-1]['id']}/log"
+        self.another()
         self.read(self.upload(data))
         connection = connect(self.room.path)
         self.addCleanup(connection.close)
@@ -122,9 +125,11 @@ class Sent(LogCase):
         self.assertEqual(refused["columns"][0]["sample"][:2], ["0,0000", "0,0200"])
         self.assertEqual(self.read(number, MAPPED)["state"], "read")
         mean = self.client.get(self.at).json["summary"]["shift"]["mean_rpm"]["value"]
+        self.another()
         self.read(self.upload(self.logged()))
         # The vehicle's speed for the secondary's: the same shift.
         self.assertAlmostEqual(mean, self.client.get(self.at).json["summary"]["shift"]["mean_rpm"]["value"], delta=12)
+        self.another()
         again = self.upload(data)
         self.assertEqual(self.client.get(f"{self.at}/uploads/{again}").json["remembered"], "the borrowed one")
         self.assertEqual(self.read(again)["state"], "read")
@@ -206,6 +211,22 @@ class Refused(LogCase):
         self.assertEqual(self.client.put(f"{parts}/1", data=b"12345", content_type="text/plain").status_code, 415)
         self.assertEqual(self.client.put(f"{parts}/13", data=b"12345", content_type=stream).status_code, 422)
         self.refused(self.client.post(f"{self.at}/uploads/{number}/read", json={}), 422, "log", "has come in with 0 of")
+
+    def test_a_log_is_not_written_over(self):
+        self.read(self.upload(self.logged()))
+        answer = self.client.post(f"{self.at}/uploads", json={"name": "x", "size": 10})
+        self.refused(answer, 409, "log", "this run has a log")
+
+    def test_a_visit_that_is_closed_meanwhile_is_left_as_it_was_signed(self):
+        number = self.upload(self.logged())
+        connection = connect(self.room.path)
+        self.addCleanup(connection.close)
+        connection.execute("UPDATE visit SET signed_off_at = '2026-01-01T00:00:00Z', signed_off_by = 'Jo'")
+        answer = self.read(number)
+        self.assertEqual((answer["state"], answer["refusal_field"]), ("refused", "log"))
+        self.assertRegex(answer["refusal"], "the visit is closed")
+        self.assertEqual(self.client.get(self.at).status_code, 404)
+        self.assertEqual(self.client.post(f"{self.at}/uploads", json={"name": "x", "size": 10}).status_code, 409)
 
     def test_given_up_is_gone(self):
         number = self.upload(self.logged())

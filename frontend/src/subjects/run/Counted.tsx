@@ -22,7 +22,7 @@ export function Counted({ visit, log }: { visit: VisitView; log: RunLogView }) {
   return (
     <div>
       <h3 className="mb-1 text-sm font-semibold">
-        As it counts{' '}
+        {log.counts ? 'As it counts' : 'Set aside; it would count so'}{' '}
         <span className="font-normal text-quiet">the same reader on a simulated run of this set-up, set beside it</span>
       </h3>
       {log.counted.length === 0 ? (

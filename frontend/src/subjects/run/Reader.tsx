@@ -203,7 +203,7 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
               <h3 className="mt-2 text-sm font-semibold">
                 Engine against speed{' '}
                 <span className="font-normal text-quiet">
-                  rays are ratios; dashed, what the sheaves allow; red, reached
+                  rays are ratios; dashed, what the sheaves allow; red, reached; shaded, the prediction ±
                 </span>
               </h3>
               <SpeedPlot

@@ -123,7 +123,7 @@ export function RunCard({ run, number, last, open }: { run: Run; number: number;
           </Button>
           <span className="min-w-0 truncate text-sm text-quiet">
             {run.log.name}
-            {run.log.counts ? ', whose figures count' : ', set aside: what was typed counts'}
+            {run.log.counts ? ', whose figures go before typed ones' : ', set aside: what was typed counts'}
           </span>
         </div>
       )}

@@ -50,8 +50,8 @@ export function SpeedPlot({ visit, log, traces, prediction, reached, place }: Sp
   const bandPath = band
     ? (area<(typeof curve)[number]>()
         .x((each) => at(each.speed_kph))
-        .y0((each) => y(each.rpm - 2 * (band.curve_rpm[prediction?.curve.indexOf(each) ?? 0] ?? 0)))
-        .y1((each) => y(each.rpm + 2 * (band.curve_rpm[prediction?.curve.indexOf(each) ?? 0] ?? 0)))(curve) ?? '')
+        .y0((each) => y(each.rpm - (band.curve_rpm[prediction?.curve.indexOf(each) ?? 0] ?? 0)))
+        .y1((each) => y(each.rpm + (band.curve_rpm[prediction?.curve.indexOf(each) ?? 0] ?? 0)))(curve) ?? '')
     : ''
   const { target_shift_rpm: target, target_shift_tolerance_rpm: tolerance } = visit.intake
   const named = (ratio: number | null | undefined, words: string, colour: string, dash?: string) => {

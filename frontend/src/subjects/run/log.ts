@@ -40,6 +40,12 @@ export function useSending(visit: VisitView, run: number, drawn: () => void): Se
           })
           .catch(() => null)
         const now = answer?.data
+        // Nothing is known of it there any more: given up here, or by a server that was started anew.
+        if ((answer && !now) || (now?.state === 'waiting' && !now.doing)) {
+          setDoing('')
+          if (now) setFault('the server was started anew: have it read again')
+          return
+        }
         if (now) {
           setUpload(now)
           setDoing(now.doing)

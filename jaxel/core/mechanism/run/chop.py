@@ -1,4 +1,7 @@
-"""Back-shift in a log: how far the engine drops after a chop, and how long it takes to come back."""
+"""Back-shift in a log: how far the engine drops after a chop, and how long it takes to come back.
+
+Its limits are from memory, tried on simulated logs.
+"""
 
 from math import sqrt
 

@@ -1,4 +1,7 @@
-"""A log on an even clock: spikes out, blanks and held readings filled, fast loggers averaged; and its noise."""
+"""A log on an even clock: spikes out, blanks and held readings filled, fast loggers averaged; and its noise.
+
+Its limits are from memory, tried on simulated logs.
+"""
 
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -10,6 +13,7 @@ from ..numerics.tables import Array, Mask
 from .clock import straightened
 from .log import CHANNELS, Channel, Log
 from .smooth import Smooths
+from .spans import spans
 
 FINEST = 0.01
 """Step of the even clock, at the least [s]: nothing a clutch does is shorter."""
@@ -213,8 +217,7 @@ def _lost(values: Array, time: Array) -> Mask:
     low = values < LEAST_RUNNING
     if not np.any(low):
         return low
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], low, [False]]).astype(np.int8)))
-    for start, stop in zip(edges[::2], edges[1::2], strict=True):
+    for start, stop in spans(low):
         inside = start > 0 and stop < len(values)
         if not inside or time[stop] - time[start - 1] > 2 * LONGEST_BLANK:
             low[start:stop] = False
@@ -261,8 +264,7 @@ def _averaged(values: Array, fresh: Mask, cell: NDArray[np.intp], points: int) -
 
 
 def _blank_cells(filled: Array, held: Mask) -> Array:
-    edges = np.flatnonzero(np.diff(np.concatenate([[True], held, [True]]).astype(np.int8)))
-    for start, stop in zip(edges[::2], edges[1::2], strict=True):
+    for start, stop in spans(~held):
         if (stop - start) * FINEST > LONGEST_BLANK:
             filled[start:stop] = np.nan
     return filled
@@ -283,6 +285,9 @@ def _noise(values: Array) -> float:
 
     What moves smoothly has next to none of them; the median lets the few quick events be. A reading is in doubt by its
     last digit too, q/√12.
+
+    Reference: the second difference of white noise has the variance 6σ²; its deviation by the median, F. R. Hampel,
+    J. Am. Stat. Assoc. 69 (1974) 383.
     """
     finite = values[np.isfinite(values)]
     if len(finite) < 8:

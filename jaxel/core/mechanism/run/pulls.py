@@ -1,4 +1,7 @@
-"""Pulls in a log: where the throttle opens and shuts again, and how it was opened."""
+"""Pulls in a log: where the throttle opens and shuts again, and how it was opened.
+
+Its limits are from memory, tried on simulated logs.
+"""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -8,6 +11,7 @@ import numpy as np
 from ..numerics.tables import Array, Mask
 from .grid import Grid
 from .smooth import level, rate
+from .spans import spans
 
 Kind = Literal["stab", "roll-on", "chop"]
 
@@ -90,8 +94,8 @@ def find_pulls(grid: Grid, motion: Array | None) -> list[Pull]:
     blank = np.zeros(len(grid.time), bool)
     for channel in grid.channels.values():
         blank |= ~np.isfinite(channel)
-    spans = _spans(is_open & ~_long(blank, grid.span(1.0)))
-    joined = _joined(grid, spans, motion if motion is not None else engine)
+    opened = spans(is_open & ~_long(blank, grid.span(1.0)))
+    joined = _joined(grid, opened, motion if motion is not None else engine)
     found = []
     for start, stop, shut in joined:
         if (stop - start) * grid.step < SHORTEST:
@@ -122,17 +126,11 @@ def _between(values: Array, rises: float, falls: float) -> Mask:
     return state[last] > 0
 
 
-def _spans(mask: Mask) -> list[tuple[int, int]]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
-    return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
-
-
 def _long(mask: Mask, least: int) -> Mask:
     """A mask without its stretches shorter than `least` points."""
     kept = np.zeros_like(mask)
-    for start, stop in _spans(mask):
-        if stop - start >= least:
-            kept[start:stop] = True
+    for start, stop in spans(mask, least):
+        kept[start:stop] = True
     return kept
 
 
@@ -160,11 +158,11 @@ def _gaining(grid: Grid, motion: Array) -> Mask:
 
 
 def _joined(
-    grid: Grid, spans: list[tuple[int, int]], running: Array | None
+    grid: Grid, opened: list[tuple[int, int]], running: Array | None
 ) -> list[tuple[int, int, list[tuple[int, int]]]]:
     """Openings that are one pull: (start, stop, shut from and to)."""
     found: list[tuple[int, int, list[tuple[int, int]]]] = []
-    for start, stop in spans:
+    for start, stop in opened:
         if found and (start - found[-1][1]) * grid.step <= CHOP and running is not None:
             first, last, shut = found[-1]
             there = running[last:start]

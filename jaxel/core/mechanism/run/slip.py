@@ -1,4 +1,7 @@
-"""Slip in a log: where the belt, or the ground, took less than it was given."""
+"""Slip in a log: where the belt, or the ground, took less than it was given.
+
+Its limits are from memory, tried on simulated logs.
+"""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -10,6 +13,7 @@ from .grid import Grid
 from .pulls import Pull
 from .reading import Unread
 from .smooth import rate
+from .spans import spans
 from .take_off import Lock, Motion, first_motion
 
 FLARES = 0.15
@@ -58,14 +62,14 @@ def slips_of(grid: Grid, motion: Motion | None, pull: Pull, lock: Lock | None, g
         steady = _clear_of_chops(grid, pull)
         flare = grows & gains & pull.full & steady
         flare[:begin] = False
-        for start, stop in _spans(flare, grid.span(LEAST_FLARE)):
+        for start, stop in spans(flare, grid.span(LEAST_FLARE)):
             found.append(Slip("flare", start, stop, float(1 - ratio[start] / ratio[stop - 1])))
     secondary, speed = grid["secondary"], grid["speed"]
     if gear is not None and secondary is not None and speed is not None:
         with np.errstate(all="ignore"):
             over = grid.level("secondary", 0.3) / (gear * grid.level("speed", 0.3))
             spinning = (over > SPINS) & (speed > 2.0) & pull.full
-        for start, stop in _spans(spinning, grid.span(LEAST_SPIN)):
+        for start, stop in spans(spinning, grid.span(LEAST_SPIN)):
             found.append(Slip("ground", start, stop, float(1 - 1 / np.median(over[start:stop]))))
     return sorted(found, key=lambda each: each.start)
 
@@ -76,8 +80,3 @@ def _clear_of_chops(grid: Grid, pull: Pull) -> Mask:
     for chop in pull.chops:
         clear[chop.shut : chop.reopened + grid.span(2.0)] = False
     return clear
-
-
-def _spans(mask: Mask, least: int) -> list[tuple[int, int]]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
-    return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True) if b - a >= least]

@@ -1,4 +1,7 @@
-"""Take-off in a log: where the vehicle first moves, where the belt stops slipping, and the ratio it starts in."""
+"""Take-off in a log: where the vehicle first moves, where the belt stops slipping, and the ratio it starts in.
+
+Its limits are from memory, tried on simulated logs.
+"""
 
 from dataclasses import dataclass
 from math import hypot, pi
@@ -10,6 +13,7 @@ from .grid import Grid
 from .pulls import Pull
 from .reading import Found, Reading, Unread
 from .smooth import Smooths, level_noise, rate_noise, window
+from .spans import spans
 
 SLOWEST = 0.4
 """Vehicle speed at which it counts as moving [m/s]: above what a receiver at rest shows."""
@@ -178,11 +182,8 @@ def _locked(grid: Grid, motion: Motion, engine: Array, here: slice, smooth: floa
         together &= ~grid.bridged[here]
         lowest = float(np.nanmin(np.where(turning > motion.moves, calm / turning, np.nan)))
     least = max(3, grid.span(LEAST_LOCKED))
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], together, [False]]).astype(np.int8)))
-    for first, last in zip(edges[::2], edges[1::2], strict=True):
-        if last - first < least:
-            continue
-        start, stop = here.start + int(first), here.start + int(last)
+    for first, last in spans(together, least):
+        start, stop = here.start + first, here.start + last
         value = float(np.sum(engine[start:stop]) / np.sum(motion.values[start:stop]))
         if value < 1.3 * lowest:
             return None
