@@ -17,6 +17,7 @@ from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.run.like import Like, compared
 from jaxel.core.trade.run.reader import Mark, Marks, RunReader
 from jaxel.core.trade.run.road_test import LogOfRun, counted_text, read_counted
+from jaxel.core.trade.run.signs import Twins, read_twins, twins_of, twins_text
 
 from ..db import NotFound, now, writing
 from ..edits import DEFAULT_HAND, Edit, changing, record_of
@@ -125,6 +126,8 @@ def read(connection: sqlite3.Connection, upload_id: int, logger: LoggerDocument 
     with writing(connection):
         log_uploads.check_unsigned(connection, run_id)
         _keep_counted(connection, run_id, "{}", counted)
+    told(0.9, "simulating what may be at fault")
+    simulate_twins(connection, run_id, reader)
     told(0.95, "packing the file")
     log_files.pack(connection, digest)
     told(1.0, "read")
@@ -245,6 +248,7 @@ def again(connection: sqlite3.Connection, run_id: int) -> None:
     with writing(connection):
         log_uploads.check_unsigned(connection, run_id)
         _keep_counted(connection, run_id, json.dumps(dict(log.said.marks)), counted)
+    simulate_twins(connection, run_id, reader(connection, log))
 
 
 def counts_as(connection: sqlite3.Connection, log: RunLog) -> tuple[tuple[Like, ...], bool]:
@@ -256,6 +260,33 @@ def counts_as(connection: sqlite3.Connection, log: RunLog) -> tuple[tuple[Like, 
         (log.run_id,),
     ).fetchone()
     return read_counted(row["document"]), row["document"] is None
+
+
+def simulate_twins(connection: sqlite3.Connection, run_id: int, reader: RunReader) -> None:
+    """Simulate the pull of a run's log, sound and with slip, on its set-up as it is recorded, and keep that."""
+    try:
+        found = twins_of(reader, setup_of(connection, run_id))
+    except ValueError:  # a set-up that cannot work
+        found = None
+    if found is None:
+        return
+    with writing(connection):
+        log_uploads.check_unsigned(connection, run_id)
+        connection.execute(
+            "INSERT OR REPLACE INTO run_twins (road_test_id, revision_id, document)"
+            " SELECT id, revision_id, ? FROM road_test WHERE id = ?",
+            (twins_text(found), run_id),
+        )
+
+
+def twins(connection: sqlite3.Connection, log: RunLog) -> Twins | None:
+    """The pull of a log as it was simulated on its set-up; None where it was not, or not as the set-up is recorded."""
+    row = connection.execute(
+        "SELECT document FROM run_twins JOIN road_test ON road_test.id = road_test_id"
+        " AND road_test.revision_id = run_twins.revision_id WHERE road_test_id = ?",
+        (log.run_id,),
+    ).fetchone()
+    return read_twins(row["document"]) if row else None
 
 
 def size(connection: sqlite3.Connection, log: RunLog) -> int:

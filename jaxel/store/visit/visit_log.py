@@ -231,6 +231,9 @@ _ROWS: Mapping[str, Callable[[Mapping[str, Any], bool], ChangeLine]] = {
         "line-up", "heat cycle begun" if added else "heat cycle taken back", "", ""
     ),
     "road_test": lambda _, added: ChangeLine("road-test", "run begun" if added else "run taken back", "", ""),
+    "rider_word": lambda held, added: ChangeLine(
+        "road-test", "rider's word" if added else "rider's word taken back", "", f"“{held['word']}, {held['place']}”"
+    ),
 }
 
 

@@ -151,6 +151,52 @@ def hauled(grid: Grid, pull: Pull, drivetrain: Drivetrain | None) -> Haul:
     )
 
 
+SPEEDS: Array = np.arange(3.0, 60.0, 1.5)
+"""Vehicle speeds at which the power of two pulls is set side by side [m/s]."""
+
+
+def power_at_speeds(grid: Grid, pull: Pull, drivetrain: Drivetrain) -> Array:
+    """Power at the wheel where a pull at full throttle passes each of SPEEDS [W, speeds]; NaN where it does not.
+
+    P = F·v, by `wheel_force`, over HAULING.
+    """
+    found = np.full(len(SPEEDS), np.nan)
+    if grid["speed"] is None:
+        return found
+    with np.errstate(invalid="ignore"):
+        speed, gains = grid.level("speed", HAULING), grid.rate("speed", HAULING)
+    force = wheel_force(gains, speed, drivetrain)
+    points = np.flatnonzero(pull.full & np.isfinite(force))
+    half = grid.span(HAULING / 2)
+    points = points[(points >= points[0] + half) & (points < points[-1] - half)] if len(points) else points
+    if len(points) < 3:
+        return found
+    passed = np.maximum.accumulate(speed[points])
+    for place, wanted in enumerate(SPEEDS):
+        at = int(np.searchsorted(passed, wanted))
+        if 0 < at < len(points):
+            found[place] = float(force[points[at]] * speed[points[at]])
+    return found
+
+
+def gear_over(grid: Grid, pull: Pull, gear: float) -> Found:
+    """The final gearing as it is over what it is recorded as [-]: secondary over vehicle speed, at full throttle in the
+    faster half of a pull, where track or tyre spin least.
+
+    Parameters: `gear`, secondary radians a metre of road as recorded.
+    """
+    secondary, speed = grid["secondary"], grid["speed"]
+    if secondary is None or speed is None:
+        return Unread("no motion")
+    with np.errstate(all="ignore"):
+        turning, going = grid.level("secondary", HAULING), grid.level("speed", HAULING)
+        fast = pull.full & (going > max(3.0, 0.5 * float(np.nanmax(np.where(pull.full, going, 0.0)))))
+        over = (turning / (gear * going))[fast & np.isfinite(turning)]
+    if len(over) < 5:
+        return Unread("short")
+    return Reading(float(np.median(over)), float(np.std(over)) / np.sqrt(len(over)), len(over))
+
+
 def overall_gearing(grid: Grid, high: Found, drivetrain: Drivetrain | None) -> Found:
     """Engine turns per turn of the wheel in the highest gear reached [-].
 

@@ -13,18 +13,13 @@ import numpy as np
 
 from jaxel.core.formats.run.runs import RunFigure
 from jaxel.core.formats.setup.setup import SetupDocument
-from jaxel.core.mechanism.errors import Impossible
-from jaxel.core.mechanism.run.grid import gridded
-from jaxel.core.mechanism.run.log import log_of
-from jaxel.core.mechanism.run.pulls import Pull
 from jaxel.core.mechanism.run.reading import Found, Reading
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
-from jaxel.core.mechanism.vehicle.pull import simulate
-from jaxel.core.mechanism.vehicle.trace import Strip, Throttle
 from jaxel.core.units import RPM
 
 from ..setup.figures import FIGURES, figures_of
-from .reader import Marks, PullReading, RunReader
+from .reader import Marks, RunReader
+from .twin import simulated_twin
 
 REPEAT: dict[RunFigure, float] = {
     "engagement_rpm": 40.0,
@@ -41,12 +36,6 @@ ENOUGH = 3
 
 LEAST_OWN = 0.25
 """Least that own repeats may say, as a share of the usual: three runs can lie together by chance."""
-
-LONGEST = 120.0
-"""Longest stretch of a pull that is simulated [s]."""
-
-LEAD = 1.0
-"""What is simulated before the pull [s]."""
 
 
 @dataclass(frozen=True)
@@ -84,7 +73,7 @@ def compared(reader: RunReader, setup: SetupDocument, marks: Mapping[int, Marks]
     engaged, shifted = reader.of_engagement, reader.of_shift
     if engaged is not None and engaged.pull.known and isinstance(engaged.engagement, Reading):
         marked = reader.pull(engaged.number, (marks or {}).get(engaged.number))
-        twin = _twin(reader, marked, drivetrain)
+        twin = simulated_twin(reader, marked, drivetrain)
         if twin is not None:
             pairs.append(("engagement_rpm", marked.engagement, twin.readings[0].engagement))
     if shifted is not None and isinstance(shifted.shift.mean, Reading) and (shifted.pull.known or shifted.pull.stabbed):
@@ -106,7 +95,7 @@ def _of_shift(
 ) -> list[tuple[RunFigure, Found, Found]]:
     """The shift of a pull and of its twin, over the window both cover."""
     read = reader.pull(number, marks)
-    twin = _twin(reader, read, drivetrain)
+    twin = simulated_twin(reader, read, drivetrain)
     if twin is None:
         return []
     other = twin.readings[0]
@@ -124,50 +113,6 @@ def _of_shift(
         if isinstance(read.shift.full_shift, Reading) and isinstance(other.shift.full_shift, Reading):
             pairs.append(("high_ratio", read.shift.high, other.shift.high))
     return pairs
-
-
-def _twin(reader: RunReader, read: PullReading, drivetrain: Drivetrain) -> RunReader | None:
-    """The same pull simulated and read; None where it cannot be, or shows no pull."""
-    grid, pull = read.grid, read.pull
-    begin = max(0, pull.start - grid.span(LEAD))
-    seconds = min((pull.stop - begin) * grid.step, LONGEST)
-    lead = (pull.start - begin) * grid.step
-    hz = float(np.clip(1 / grid.step, 1.0, 100.0))
-    try:
-        strip = Strip(duration=seconds, throttle=_throttle(read, pull, begin, seconds, lead), idle=_idle(read, begin))
-        trace = simulate(drivetrain, strip, hz)
-    except Impossible:
-        return None
-    twin = RunReader(gridded(log_of(trace, tuple(grid.channels))), drivetrain)
-    return twin if twin.pulls else None
-
-
-def _idle(read: PullReading, begin: int) -> float:
-    """The engine's speed before the pull, where it idles there; else the usual one."""
-    engine = read.grid["engine"]
-    if engine is None or read.pull.start - begin < 3:
-        return Strip().idle
-    before = float(np.nanmedian(engine[begin : read.pull.start]))
-    return before if 60.0 < before < 260.0 else Strip().idle
-
-
-def _throttle(read: PullReading, pull: Pull, begin: int, seconds: float, lead: float) -> Throttle:
-    """The logged throttle from the pull's lead on; without one full throttle within the pull."""
-    grid = read.grid
-    throttle = grid["throttle"]
-    if pull.known and throttle is not None:
-        every = grid.span(0.05)
-        points = np.arange(begin, min(pull.stop, len(throttle)), every)
-        openings = np.clip(np.nan_to_num(throttle[points]), 0.0, 1.0)
-        times = (points - begin) * grid.step
-        kept = times < seconds
-        return tuple(zip(times[kept].tolist(), openings[kept].tolist(), strict=True))
-    edges: list[tuple[float, float]] = [(0.0, 0.0), (max(lead, 0.05), 0.0), (max(lead, 0.05) + 0.1, 1.0)]
-    for chop in pull.chops:
-        shut, opened = ((each - begin) * grid.step for each in (chop.shut, chop.reopened))
-        edges += [(shut, 1.0), (shut + 0.05, 0.0), (max(opened, shut + 0.1), 0.0), (max(opened, shut + 0.1) + 0.1, 1.0)]
-    times_only = [time for time, _ in edges]
-    return tuple(edges) if times_only == sorted(set(times_only)) else tuple(edges[:3])
 
 
 def repeats(groups: Sequence[Sequence[tuple[float, float]]], figure: RunFigure) -> tuple[float, int]:

@@ -8,20 +8,23 @@ from typing import Annotated
 
 from jaxel.core.formats.run.runs import NOISE, RunFigure
 
-from ..record.quantities import Rpm, RunNote
+from ..record.quantities import Name, Rpm, RunNote
 from ..record.said import Said
 from .like import REPEAT, Like
 
 
 @dataclass(frozen=True)
 class Measured:
-    """What a hand writes of a run; None where not read. Engagement may be read on up to three roll-ons."""
+    """What a hand writes of a run; None where not read. Engagement may be read on up to three roll-ons; who rode, and
+    on which strip, empty where nobody said."""
 
     engagement_rpm: Annotated[Rpm | None, Said("engagement")] = None
     second_roll_on_rpm: Annotated[Rpm | None, Said("engagement, second roll-on")] = None
     third_roll_on_rpm: Annotated[Rpm | None, Said("engagement, third roll-on")] = None
     shift_rpm: Annotated[Rpm | None, Said("shift")] = None
     note: Annotated[RunNote, Said("note")] = ""
+    rider: Annotated[Name, Said("rider")] = ""
+    strip: Annotated[Name, Said("strip")] = ""
 
 
 @dataclass(frozen=True)

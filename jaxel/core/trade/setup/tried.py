@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Annotated
+from typing import Annotated, Any
 
 from ..record.quantities import Id, Words
 from ..record.said import Said
@@ -13,7 +13,8 @@ class SetUp:
     """The set-ups as found and as left, and what was tried on each but not recorded: numbers of slots by key.
 
     `found_origins`, how what was found in a slot is known, where a hand said so; `changed`, the slots of
-    which a change was recorded, by key: what came off for it follows from the clutches' kinds.
+    which a change was recorded, by key: what came off for it follows from the clutches' kinds; `offered`, the answer
+    of the planner that was put on the bench, with the draft it came to.
     """
 
     found_revision_id: Annotated[Id, Said("what is fitted, looked at", hand=False, station="intake")]
@@ -27,6 +28,7 @@ class SetUp:
     left_draft: Annotated[Mapping[str, float], Said("tried on the bench", hand=False)] = field(default_factory=dict)
     reason: Annotated[Words, Said("reason for the change", hand=False)] = ""
     changed: tuple[str, ...] = ()
+    offered: Mapping[str, Any] = field(default_factory=dict)
 
 
 def lacks(set_up: SetUp) -> Iterator[tuple[str, str]]:

@@ -29,6 +29,18 @@ PATTERNS = {
 }
 """What the belt station finds, by the name of its check."""
 
+RUN_SIGNS = {
+    "run:belt": "the log: the belt",
+    "run:clutch": "the log: the clutch, not the engine",
+    "run:slip": "the log: slip",
+    "run:engine": "the log: the engine, or too much weight",
+    "word:take-up": "the rider: worse at take-up",
+    "word:mid": "the rider: worse in the middle",
+    "word:top": "the rider: worse at the top",
+    "word:back-shift": "the rider: worse coming back on the throttle",
+}
+"""What the road test tells: by its log, and by its rider. No check that a hand could still make."""
+
 
 class _Symptom(Part):
     name: str
@@ -180,9 +192,9 @@ def _file() -> _File:
         if strange := set(cause.symptoms) - set(found.symptom):
             raise InvalidValue(f"cause.{key}.symptoms", f"{min(strange)} is no symptom")
         for name in (*cause.shown, *cause.items):
-            known = name in items or name in PATTERNS or name.removeprefix("fault:") in FAULT_KINDS
-            if not known:
-                raise InvalidValue(f"cause.{key}", f"{name} is no item, pattern or fault")
+            found_there = name in items or name in PATTERNS or name in RUN_SIGNS
+            if not found_there and name.removeprefix("fault:") not in FAULT_KINDS:
+                raise InvalidValue(f"cause.{key}", f"{name} is no item, pattern, fault or sign of a run")
     return found
 
 
@@ -217,7 +229,7 @@ def _network(primary: str, secondary: str) -> Network:
     for each in causes.values():
         for name in each.shown:
             if _shows(name, here):
-                labels.setdefault(name, here.get(name) or PATTERNS.get(name) or _fault_name(name))
+                labels.setdefault(name, here.get(name) or (PATTERNS | RUN_SIGNS).get(name) or _fault_name(name))
     names = tuple(labels)
     strength = np.array(
         [[(each.symptoms | each.shown).get(name, 0.0) for each in causes.values()] for name in names], float
@@ -235,7 +247,7 @@ def _network(primary: str, secondary: str) -> Network:
 
 
 def _shows(name: str, here: Mapping[str, str]) -> bool:
-    return name in here or name in PATTERNS or name.startswith("fault:")
+    return name in here or name in PATTERNS or name in RUN_SIGNS or name.startswith("fault:")
 
 
 def _fault_name(name: str) -> str:

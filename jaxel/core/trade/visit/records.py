@@ -11,6 +11,7 @@ from ..rebuild.done import ItemDone
 from ..rebuild.rebuild import Rebuild
 from ..rebuild.tightening import Tightened
 from ..record.said import Field, Station, fields_of
+from ..run.rider_word import RiderWord
 from ..run.road_test import LogOfRun, Measured
 from ..setup.tried import SetUp
 from ..stranger.as_found import Fault
@@ -51,6 +52,7 @@ TABLES: Mapping[str, Table] = {
     "heat_cycle": Table(HeatCycle, "line-up"),
     "road_test": Table(Measured, "road-test"),
     "run_log": Table(LogOfRun, "road-test", "road_test_id"),
+    "rider_word": Table(RiderWord, "road-test"),
     "hand_over": Table(HandOver, "hand-over", "visit_id"),
     "counted": Table(Count, "hand-over"),
 }
