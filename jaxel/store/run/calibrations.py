@@ -142,12 +142,8 @@ def make(
     Parameters: `base`, the set-up changes are told from. Returns None where it was never run, or where its runs cannot
     be fitted; one that says what the newest says is that one.
     """
-    known = usable(base, runs_of(connection, machine_id))
-    if not known:
-        return None
-    try:
-        text = write_calibration(calibrated(base, known, scores_of_others(connection, machine_id)))
-    except ValueError:  # no clutch, or runs that leave nothing to fit: the sign-off they came with holds all the same
+    text = fitted(*ingredients(connection, machine_id, base))
+    if text is None:
         return None
     key = sha256(text.encode()).hexdigest()
     with writing(connection):
@@ -161,6 +157,25 @@ def make(
                 (machine_id, visit_id, key, text, now(), by),
             )
         )
+
+
+Ingredients = tuple[SetupDocument, list[RunPart], list[ScorePart]]
+"""What a calibration is made of: the set-up changes are told from, the runs it is fitted to, scores of others."""
+
+
+def ingredients(connection: sqlite3.Connection, machine_id: int, base: SetupDocument) -> Ingredients:
+    """What a calibration of a machine would be made of today."""
+    return base, usable(base, runs_of(connection, machine_id)), scores_of_others(connection, machine_id)
+
+
+def fitted(base: SetupDocument, runs: list[RunPart], others: list[ScorePart]) -> str | None:
+    """A calibration as it is kept; None where there is no run, or none that can be fitted."""
+    if not runs:
+        return None
+    try:
+        return write_calibration(calibrated(base, runs, others))
+    except ValueError:  # no clutch, or runs that leave nothing to fit: the sign-off they came with holds all the same
+        return None
 
 
 def scores_of_others(connection: sqlite3.Connection, machine_id: int) -> list[ScorePart]:

@@ -22,7 +22,8 @@ from ..setup import predictions
 from .calibrations import figures_of, repeat_of
 
 if TYPE_CHECKING:
-    from ..visit.visits import TestRun, Visit
+    from ..visit.entries import TestRun
+    from ..visit.visits import Visit
 
 EDITABLE = written(Measured)
 

@@ -14,10 +14,10 @@ from jaxel.core.formats.run.log_file import read_log
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
 from jaxel.core.trade.belt.wear import with_belt
+from jaxel.core.trade.run.fault.signs import Twins, read_twins, twins_of, twins_text
 from jaxel.core.trade.run.like import Like, compared
 from jaxel.core.trade.run.reader import Mark, Marks, RunReader
 from jaxel.core.trade.run.road_test import LogOfRun, counted_text, read_counted
-from jaxel.core.trade.run.signs import Twins, read_twins, twins_of, twins_text
 
 from ..db import NotFound, now, writing
 from ..edits import DEFAULT_HAND, Edit, changing, record_of
@@ -72,12 +72,13 @@ def get(connection: sqlite3.Connection, run_id: int) -> RunLog:
     return found
 
 
-def setup_of(connection: sqlite3.Connection, run_id: int) -> SetupDocument:
-    """The set-up a run was made on, as it is recorded now, with the belt and the air it was made with."""
+def setup_of(connection: sqlite3.Connection, run_id: int, revision_id: int | None = None) -> SetupDocument:
+    """The set-up a run was made on, as it is recorded with it or in `revision_id`, with the belt and the air of the
+    run."""
     row = connection.execute("SELECT * FROM road_test WHERE id = ?", (run_id,)).fetchone()
     if row is None:
         raise NotFound("road test")
-    document = revisions.get(connection, row["revision_id"]).document
+    document = revisions.get(connection, revision_id or row["revision_id"]).document
     air = document.conditions
     if row["elevation_m"] is not None:
         air = ConditionsPart(

@@ -1,9 +1,10 @@
 """Set-up changes in a visit: parts and numbers tried as a draft, then recorded as a new revision with its reason."""
 
+import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import SetupDocument
@@ -11,11 +12,12 @@ from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
 from jaxel.core.trade.setup.slot import Number
 from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
+from jaxel.core.trade.setup.tried import SetUp
 from jaxel.core.trade.shelf.shelf import StockPart, filled, options_of, slots_of
 from jaxel.core.units import SMALLEST
 
 from ..db import Conflict
-from ..edits import DEFAULT_HAND, Edit, Edits, changing
+from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing
 from ..record.whole import whole_visit
 from ..shelf import shelf
 from ..shelf.shelf import PART, numbers_in, parts_in
@@ -92,19 +94,31 @@ def read_number(known: Mapping[str, Number], key: str, edit: Edit) -> float:
 
 def fill(
     connection: sqlite3.Connection, visit_id: int, fills: Sequence[Fill], draft: Mapping[str, float], *,
-    whole: bool = False, by: str = DEFAULT_HAND,
+    whole: bool = False, offered: Mapping[str, Any] | None = None, by: str = DEFAULT_HAND,
 ) -> None:  # fmt: skip
     """Put parts of the shelf, or what an answer of the planner names, on the tray.
 
-    Parameters: `draft`, what was shown as tried; `whole`, whether the rest goes back to what was recorded. A kit fills
-    every slot it has a part for. Raises NotFound; Conflict where something else is tried now; InvalidValue, field
+    Parameters: `draft`, what was shown as tried; `whole`, whether the rest goes back to what was recorded; `offered`,
+    the answer as it was shown. A kit fills every slot it has a part for. Raises NotFound; Conflict where something else
+    is tried now; InvalidValue, field
     `part`, for one that is gone, does not go there or is for another clutch.
     """
     with changing(connection, visit_id, by) as desk:
-        visit = whole_visit(connection, visit_id)
-        held = dict(visit.set_up.left_draft)
-        desk.check("slots", held, Edit(dict(draft), dict(draft)))
-        desk.set("set_up", visit_id, "left_draft", drafted(connection, visit, fills, {} if whole else held))
+        put_on(connection, desk, fills, draft, whole=whole, offered=offered)
+
+
+def put_on(
+    connection: sqlite3.Connection, desk: Desk, fills: Sequence[Fill], draft: Mapping[str, float], *,
+    whole: bool = False, offered: Mapping[str, Any] | None = None,
+) -> None:  # fmt: skip
+    """Put parts on the tray as one of the changes at a desk; raises as `fill`."""
+    visit = whole_visit(connection, desk.visit_id)
+    held = dict(visit.set_up.left_draft)
+    desk.check("slots", held, Edit(dict(draft), dict(draft)))
+    tried = drafted(connection, visit, fills, {} if whole else held)
+    desk.set("set_up", desk.visit_id, "left_draft", tried)
+    taken = {"answer": dict(offered), "draft": tried} if offered is not None else {}
+    desk.set("set_up", desk.visit_id, "offered", taken)
 
 
 def drafted(
@@ -168,6 +182,7 @@ def drop(connection: sqlite3.Connection, visit_id: int, draft: Mapping[str, floa
     with changing(connection, visit_id, by) as desk:
         desk.check("slots", desk.value("set_up", visit_id, "left_draft"), Edit(dict(draft), {}))
         desk.set("set_up", visit_id, "left_draft", {})
+        desk.set("set_up", visit_id, "offered", {})
         desk.set("set_up", visit_id, "reason", "")
 
 
@@ -209,6 +224,18 @@ def record(
         slots = frozenset(each.key for each in changed)
         desk.set("set_up", visit_id, "changed", sorted({*visit.set_up.changed, *slots}))
         shelf.take(connection, desk, before, revision, visit.tray, slots, document, by)
+        _keep_answer(connection, revision, visit.set_up)
         desk.set("set_up", visit_id, "left_revision_id", revision)
         desk.set("set_up", visit_id, "left_draft", {})
+        desk.set("set_up", visit_id, "offered", {})
         desk.set("set_up", visit_id, "reason", "")
+
+
+def _keep_answer(connection: sqlite3.Connection, revision: int, set_up: SetUp) -> None:
+    """Keep an answer's odds with the set-up recorded as it; one that was changed on the bench is no answer any more."""
+    offered = set_up.offered
+    if offered and offered["draft"] == dict(set_up.left_draft):
+        connection.execute(
+            "INSERT INTO accepted_answer (revision_id, document) VALUES (?, ?)",
+            (revision, json.dumps(offered["answer"])),
+        )

@@ -26,7 +26,7 @@ from ..rebuild import bench_records
 from ..rebuild.bench_records import NOTHING_SAID, json_of
 from ..stranger.faults import fault_of
 from ..strip.inspections import of_open_visits
-from .visits import run_of
+from .entries import run_of
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from jaxel.core.trade.record.scope import Scope
 from jaxel.core.trade.visit.intake import Intake
 
 from ..record.rows import station
-from .visits import TestRun, run_of
+from .entries import TestRun, run_of
 
 
 @dataclass(frozen=True)

@@ -2,22 +2,18 @@
 
 import sqlite3
 from collections.abc import Mapping
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument, TargetPart, write_setup
 from jaxel.core.mechanism.equilibrium.shift import engagement
 from jaxel.core.trade.belt.check import BeltCheck
-from jaxel.core.trade.belt.look import Mark
 from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.line_up.break_in import BreakIn
 from jaxel.core.trade.line_up.line_up import LineUp
 from jaxel.core.trade.rebuild.rebuild import Bench, Rebuild, expected_of
 from jaxel.core.trade.record.scope import Scope, scopes_for
-from jaxel.core.trade.run.like import Like
-from jaxel.core.trade.run.road_test import Figures, Measured, Ride, read_counted, ride, run_figures
-from jaxel.core.trade.run.scores import PredictedFigures
 from jaxel.core.trade.setup.slots import changes, with_numbers
 from jaxel.core.trade.setup.tried import SetUp
 from jaxel.core.trade.shelf.shelf import StockPart, filled
@@ -45,52 +41,7 @@ from ..shelf import shelf
 from ..shelf.shelf import numbers_in, parts_in
 from ..stranger.faults import faults_of
 from ..strip import inspections
-
-
-@dataclass(frozen=True)
-class TestRun:
-    """A run on the road: what was measured, on which set-up, belt and in which air, and what was predicted that day.
-
-    Air and prediction are None for a run from before they were kept; the prediction also where there was none.
-    """
-
-    id: int
-    revision_id: int
-    belt_width_mm: float
-    engagement_rpm: float | None
-    shift_rpm: float | None
-    note: str
-    taken_at: str
-    elevation_m: float | None
-    temperature_c: float | None
-    humidity_pct: float | None
-    predicted: PredictedFigures | None
-    set_aside: str = ""
-    second_roll_on_rpm: float | None = None
-    third_roll_on_rpm: float | None = None
-    counted: tuple[Like, ...] = ()
-    log_name: str | None = None
-    log_counts: int | None = None
-    log_state: str | None = None
-
-    @property
-    def figures(self) -> Figures:
-        """What it measured, by its log or as it was typed."""
-        typed = Measured(self.engagement_rpm, self.second_roll_on_rpm, self.third_roll_on_rpm, self.shift_rpm)
-        return run_figures(typed, self.counted)
-
-    @property
-    def ride(self) -> Ride:
-        """Engagement and shift as they are scored."""
-        return ride(self.revision_id, self.figures)
-
-
-@dataclass(frozen=True)
-class FoundMark:
-    """A mark found on the belt at this visit, under its number."""
-
-    id: int
-    mark: Mark
+from .entries import FoundMark, FoundWord, TestRun, marks_of, run_of, words_of
 
 
 @dataclass(frozen=True)
@@ -125,6 +76,7 @@ class Visit:
     faults: tuple[FoundFault, ...]
     corrected: dict[int, int]
     marks: tuple[FoundMark, ...]
+    words: tuple[FoundWord, ...]
     inspection: Inspection
     calibration_id: int | None
     calibration: Calibrated | None
@@ -194,6 +146,10 @@ class Visit:
             stayed = {key: each for key, each in self.set_up.found_origins.items() if key not in changed}
             tried = with_origins(tried, stayed, self.kinds)
         return tried.in_use(self.left_width_mm, self.conditions, self.target)
+
+    def as_recorded(self) -> SetupDocument:
+        """The set-up as last recorded, without what is tried, on the belt that goes on."""
+        return self.left.in_use(self.left_width_mm, self.conditions, self.target)
 
     def left_with_parts(self) -> SetupDocument:
         """The set-up as last recorded with the parts that lie on the tray; what is typed over them aside."""
@@ -350,7 +306,8 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         kinds=machine_kinds,
         faults=faults_of(connection, visit_id),
         corrected=revisions.corrected(connection, row["machine_id"]),
-        marks=_marks(connection, visit_id),
+        marks=marks_of(connection, visit_id),
+        words=words_of(connection, visit_id),
         inspection=inspections.of_visit(
             connection, visit_id, row["machine_id"], machine_kinds, found, odometer, said[Strip]
         ),
@@ -378,19 +335,6 @@ def _tray(connection: sqlite3.Connection, set_up: SetUp, left: SetupDocument) ->
         except InvalidValue:
             continue
     return tray
-
-
-def _marks(connection: sqlite3.Connection, visit_id: int) -> tuple[FoundMark, ...]:
-    rows = connection.execute("SELECT * FROM belt_mark WHERE visit_id = ? ORDER BY id", (visit_id,))
-    return tuple(FoundMark(row["id"], Mark(row["kind"], row["place"], row["flank"], row["length_mm"])) for row in rows)
-
-
-def run_of(row: sqlite3.Row) -> TestRun:
-    """A run from its row."""
-    values = {each.name: row[each.name] for each in fields(TestRun) if each.name not in ("predicted", "counted")}
-    kept = {each.name: row[f"predicted_{each.name}"] for each in fields(PredictedFigures)[1:]}
-    predicted = PredictedFigures(row["model_version"], **kept) if row["model_version"] is not None else None
-    return TestRun(**values, predicted=predicted, counted=read_counted(row["counted"]))
 
 
 read_by(get)

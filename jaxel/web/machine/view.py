@@ -16,8 +16,8 @@ from jaxel.store.run import log_files
 from jaxel.store.setup import revisions
 from jaxel.store.setup.revisions import Revision
 from jaxel.store.visit import past
+from jaxel.store.visit.entries import TestRun
 from jaxel.store.visit.past import VisitLine
-from jaxel.store.visit.visits import TestRun
 
 from ..errors import Refusal
 from ..kinds.options import KindOption, kind_options

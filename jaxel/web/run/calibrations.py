@@ -5,11 +5,14 @@ from flask import Response
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import CalibrationDocument
 from jaxel.core.trade.run.next_reading import next_readings
+from jaxel.core.trade.run.odds import OddsGroup, odds_groups
+from jaxel.core.trade.run.rider_word import DirectionScore
 from jaxel.core.trade.run.scores import Tally, score_card
 from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.core.trade.setup.discrepancy import PLAIN, kind_name
 from jaxel.core.trade.setup.evidence import input_name
-from jaxel.store.run import calibrations
+from jaxel.store.run import calibrations, rider_words
+from jaxel.store.run.loop import outcomes
 from jaxel.store.run.road_tests import scored
 from jaxel.store.setup.calibrated import Calibrated
 from jaxel.store.visit import visits
@@ -95,10 +98,13 @@ class CalibrationView(Model):
 
 
 class ScoresView(Model):
-    """The workshop's predictions against what was then measured, and by machine."""
+    """The workshop's predictions against what was then measured, and by machine; answers taken up, by their odds; and
+    the way predictions pointed against riders' words."""
 
     tallies: list[Tally]
     machines: list["MachineScore"]
+    odds: list[OddsGroup]
+    words: list[DirectionScore]
 
 
 class MachineScore(Model):
@@ -207,5 +213,7 @@ def scores() -> Response:
                 )
                 for key, name in machines.items()
             ],
+            odds=odds_groups(outcomes(connection())),
+            words=rider_words.scores(connection()),
         )
     )

@@ -7,6 +7,7 @@ from jaxel.core.formats.run.gpx_log import is_gpx
 from jaxel.core.formats.run.header import FIELDS
 from jaxel.core.formats.run.layout import lay_out
 from jaxel.core.formats.run.summary import RunSummaryDocument
+from jaxel.core.trade.run.fault.verdict import VERDICTS, Verdict
 from jaxel.core.trade.run.reader import Mark, RunReader
 from jaxel.core.trade.run.summary import summary
 from jaxel.store.db import NotFound
@@ -96,6 +97,43 @@ class CountedView(Model):
     simulated: float
     counted: float
     sd: float
+
+
+class GearView(Model):
+    """One end of the gearing: what was reached, None where not read, what this belt allows, and a new one."""
+
+    reached: float | None
+    reached_sd: float | None
+    belt: float
+    new: float
+
+
+class ChanceOf(Model):
+    """A kind of verdict and its chance."""
+
+    kind: str
+    name: str
+    chance: float
+
+
+class VerdictView(Model):
+    """What a run says is at fault: how likely, why, what would settle it, what else it may be, and the gearing."""
+
+    kind: str
+    name: str
+    probability: float
+    sure: bool
+    reasons: list[str]
+    settle: list[str]
+    chances: list[ChanceOf]
+    low: GearView
+    high: GearView
+
+
+class ToldView(Model):
+    """The verdict of a log, None where its pull could not be simulated."""
+
+    verdict: VerdictView | None
 
 
 class RunLogView(Model):
@@ -193,6 +231,26 @@ def log_view(connection: sqlite3.Connection, kept: run_logs.RunLog) -> RunLogVie
         kph_per_rpm=sheaves and sheaves.kph_per_rpm,
     )  # fmt: skip
 
+
+def told_view(verdict: Verdict | None) -> ToldView:
+    """A verdict as it is shown; of the chances those that matter."""
+    if verdict is None:
+        return ToldView(verdict=None)
+    ranked = sorted(verdict.chances.items(), key=lambda each: -each[1])
+    return ToldView(
+        verdict=VerdictView(
+            kind=verdict.kind, name=verdict.name, probability=verdict.probability, sure=verdict.sure,
+            reasons=list(verdict.reasons), settle=list(verdict.settle),
+            chances=[
+                ChanceOf(kind=kind, name=VERDICTS[kind], chance=chance) for kind, chance in ranked if chance >= SHOWN
+            ],
+            low=GearView(**vars(verdict.low)), high=GearView(**vars(verdict.high)),
+        )
+    )  # fmt: skip
+
+
+SHOWN = 0.03
+"""Chance from which a kind of verdict is named."""
 
 MOST_PULLS = 60
 """Pulls of a log that are shown."""

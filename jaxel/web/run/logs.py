@@ -12,15 +12,16 @@ from jaxel.core.formats.run.summary import RunSummaryDocument
 from jaxel.core.trade.run.reader import Mark
 from jaxel.core.trade.run.summary import summary
 from jaxel.core.trade.run.trace import drawn
-from jaxel.store.run import log_files, log_uploads, run_logs, traces
+from jaxel.store.run import log_files, log_uploads, run_logs, traces, verdicts
 from jaxel.store.run.reading import ReadingRoom
+from jaxel.store.visit import visits
 
 from ..database import connection
 from ..record.answer import answer, visit_answer
 from ..record.blueprint import Blueprint
 from ..record.fields import Id, hand, once
 from ..record.model import Request
-from .log_view import RunLogView, TracesView, TraceView, UploadView, log_view, upload_view
+from .log_view import RunLogView, ToldView, TracesView, TraceView, UploadView, log_view, told_view, upload_view
 from .road_tests import RunPath
 
 api = Blueprint("run_logs", "/api/visits/<int:visit_id>/runs/<int:run_id>/log")
@@ -140,6 +141,15 @@ def log(path: RunPath) -> Response:
     """The log of a run with everything that was read of it."""
     kept = _log(path)
     return answer(log_view(connection(), kept))
+
+
+@api.get("/verdict", responses={"200": ToldView})
+def verdict(path: RunPath) -> Response:
+    """Engine or clutch: what the log says is at fault."""
+    _log(path)
+    visit = visits.get(connection(), path.visit_id)
+    run = next(each for each in visit.runs if each.id == path.run_id)
+    return answer(told_view(verdicts.verdict_of(connection(), visit, run)))
 
 
 @api.get("/pulls/<int:pull>", responses={"200": RunSummaryDocument})

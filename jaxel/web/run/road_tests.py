@@ -41,6 +41,8 @@ class RunShown(Request):
     third_roll_on_rpm: float | None = None
     shift_rpm: float | None
     note: Note
+    rider: Annotated[str, Field(max_length=120)] = ""
+    strip: Annotated[str, Field(max_length=120)] = ""
 
 
 @api.post("")

@@ -14,6 +14,7 @@ from jaxel.core.formats.plan.plan import Answer, PlanDocument
 from jaxel.core.formats.plan.stock import StockDocument
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
 from jaxel.core.trade.kinds.schools import followed
+from jaxel.core.trade.run.odds import AnswerTaken, known_from
 from jaxel.core.trade.setup.slots import slots
 from jaxel.core.trade.shelf.answers import TuningOrder
 from jaxel.core.trade.shelf.planner import plan
@@ -21,16 +22,19 @@ from jaxel.core.trade.shelf.shelf import StockPart, narrowed, part_named
 from jaxel.core.words import q
 from jaxel.store.db import NotFound
 from jaxel.store.kinds import choices
+from jaxel.store.run.calibrations import Ingredients, fitted, ingredients
+from jaxel.store.run.loop import open_answer
 from jaxel.store.setup.calibrated import applied
+from jaxel.store.setup.fitting import Fill
 from jaxel.store.shelf import shelf
 from jaxel.store.visit import visits
 from jaxel.store.visit.visits import Visit
 
 from ..database import connection
 from ..errors import Refusal
-from ..record.answer import answer
+from ..record.answer import answer, visit_answer
 from ..record.blueprint import Blueprint
-from ..record.fields import Id, VisitPath
+from ..record.fields import Draft, Id, VisitPath, hand, once
 from ..record.model import Model, Request
 from ..setup.bench import slot_names
 
@@ -47,14 +51,26 @@ TOP = 12
 
 
 class PlanBody(Request):
-    """What may be changed, slots by key; left out, all of them."""
+    """What may be changed, slots by key; left out, all of them. `measured`, whether to stand on every run of the
+    machine so far, and not on what the visit's predictions stand on."""
 
     may: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=40)] | None = None
+    measured: bool = False
+
+
+class Taking(Request):
+    """What was shown as tried when an answer was taken up."""
+
+    draft: Draft
 
 
 class SearchPath(Model):
     visit_id: Id
     search: Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
+
+
+class AnswerPath(SearchPath):
+    number: Annotated[int, Field(ge=0, lt=100)]
 
 
 class AnswerChange(Model):
@@ -116,7 +132,8 @@ class MaySlot(Model):
 class PlanSearchView(Model):
     """A search: its state and the share done; its answers once it is done, and what would do it where none does.
 
-    `left_out`, what it did not look at, for there would have been too many combinations.
+    `left_out`, what it did not look at, for there would have been too many combinations; `known_from`, what its
+    predictions stand on; `next`, the answer that changes one thing and ranks first, None where none does.
     """
 
     search: str
@@ -130,6 +147,8 @@ class PlanSearchView(Model):
     answers: list[AnswerView]
     reach: list[ReachLine]
     refused: Refusal | None
+    known_from: str
+    next: int | None
 
 
 class _GivenUp(Exception):
@@ -144,6 +163,8 @@ class _Search:
     parts: list[StockPart]
     order: TuningOrder
     left_out: list[str]
+    measured: bool
+    known_from: str
     share: float = 0.0
     found: PlanDocument | None = None
     refused: InvalidValue | None = None
@@ -169,11 +190,12 @@ _lock = Lock()
 _worker = ThreadPoolExecutor(1, thread_name_prefix="plan")
 
 
-def _run(search: _Search, stock: StockDocument | None, ground: str | None) -> None:
+def _run(search: _Search, stock: StockDocument | None, ground: str | Ingredients | None) -> None:
     try:
         if search.stop.is_set():
             return
-        known = applied(ground) if ground else None
+        text = ground if isinstance(ground, str) or ground is None else fitted(*ground)
+        known = applied(text) if text else None
         search.found = plan(search.document, stock, known, TOP, order=search.order, watch=search.watch)
     except _GivenUp:
         pass
@@ -193,19 +215,23 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
     The same question asked again is the same search, done or under way.
     """
     visit = visits.get(connection(), path.visit_id)
-    document = visit.left.in_use(visit.left_width_mm, visit.conditions, visit.target)
+    document = visit.as_recorded()
     parts = list(shelf.stocked(connection()).values())
     may = None if body.may is None else frozenset(body.may)
     stock, left_out = narrowed(document, parts, visit.kinds, may, AT_ONCE)
     weights_first = followed("tuning_order", choices.made(connection())).key == "weights"
     order: TuningOrder = "weights" if weights_first else "spring"
-    on = visit.ground.text if visit.ground else None
-    asked = "\n".join([write_setup(document), repr(stock), order, on or ""])
+    on: str | Ingredients | None = visit.ground.text if visit.ground else None
+    runs = visit.calibration.document.runs if visit.calibration else []
+    if body.measured:
+        found = ingredients(connection(), visit.machine_id, document)
+        on, runs = (found if found[1] else on), found[1]
+    asked = "\n".join([write_setup(document), repr(stock), order, repr(on)])
     key = sha256(asked.encode()).hexdigest()
     with _lock:
         search = _searches.get(key)
         if search is None or search.stop.is_set():
-            search = _searches[key] = _Search(document, parts, order, left_out)
+            search = _searches[key] = _Search(document, parts, order, left_out, body.measured, known_from(runs))
             for old in list(_searches)[:-MOST_KEPT]:
                 _searches.pop(old).stop.set()
             _worker.submit(_run, search, stock, on)
@@ -226,6 +252,29 @@ def cancel(path: SearchPath, body: Request) -> Response:
     search = _found(path.search)
     search.stop.set()
     return answer(_view(path.search, search, visits.get(connection(), path.visit_id)))
+
+
+@api.post("/<search>/answers/<int:number>/take")
+def take(path: AnswerPath, body: Taking) -> Response:
+    """Put an answer on the bench, its odds kept with what is recorded of it; of a search on every run so far, the
+    visit's predictions stand on them from now on."""
+    search = _found(path.search)
+    if search.found is None or path.number >= len(search.found.answers):
+        raise NotFound("answer: ask again")
+    target = search.document.target
+    assert target is not None  # a visit always has one
+    found = search.found.answers[path.number]
+    shown = _answer(search.document, search.parts, found)
+    taken = AnswerTaken(
+        probability=found.probability,
+        engagement_window=(target.engagement_rpm, target.engagement_tolerance_rpm),
+        shift_window=(target.shift_rpm, target.shift_tolerance_rpm),
+        engagement_rpm=found.engagement_rpm, engagement_sd_rpm=found.engagement_sd_rpm,
+        shift_rpm=found.shift_mean_rpm, shift_sd_rpm=found.shift_sd_rpm, known_from=search.known_from,
+    )  # fmt: skip
+    fills = [Fill(each.slot, each.part, each.numbers) for each in shown.fills]
+    once(lambda: open_answer(connection(), path.visit_id, fills, body.draft, taken, hand(), calibrated=search.measured))
+    return visit_answer(path.visit_id)
 
 
 def _found(key: str) -> _Search:
@@ -259,6 +308,10 @@ def _view(key: str, search: _Search, visit: Visit) -> PlanSearchView:
             for line in (found.reach[:3] if found else [])
         ],
         refused=Refusal(field=search.refused.field, reason=search.refused.reason) if search.refused else None,
+        known_from=search.known_from,
+        next=next((place for place, each in enumerate(found.answers) if len(each.changes) == 1), None)
+        if found
+        else None,
     )
 
 

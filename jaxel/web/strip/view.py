@@ -1,6 +1,7 @@
 """Strip & inspect as its page shows it: items with what was decided, what to order, what explains the complaint."""
 
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import asdict, replace
 from functools import lru_cache
 
@@ -11,12 +12,13 @@ from jaxel.core.trade.kinds.kinds import Kinds, Side
 from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.record.facts import OnMachine
-from jaxel.core.trade.strip.diagnosis import Likely, Telling, network_of, symptoms, symptoms_in
+from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
 from jaxel.core.trade.strip.strip import clutches
 from jaxel.store.kinds import choices
 from jaxel.store.record import facts
+from jaxel.store.run import verdicts
 from jaxel.store.shelf import parts
 from jaxel.store.strip import item_limits
 from jaxel.store.visit.visits import Visit
@@ -166,7 +168,7 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     lines = parts_list(to_order, offers)
     stated, on = item_limits.Stated(connection), facts.on_machine(connection, visit.machine_id)
     kind_of = {side: kind.key for side, kind in clutches(visit.kinds)}
-    known = evidence(visit, assessed)
+    known = evidence(visit, assessed, verdicts.evidence_of(connection, visit))
     told = any(known.values())  # nothing is explained while nothing is amiss
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
     return InspectionView(
@@ -202,8 +204,9 @@ def _cause(found: Likely) -> CauseView:
     return CauseView(key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps)
 
 
-def evidence(visit: Visit, assessed: BeltAssessment | None) -> dict[str, bool]:
-    """What the network of causes learns of a visit: symptoms, faults as found, the belt, the items, in that order."""
+def evidence(visit: Visit, assessed: BeltAssessment | None, ridden: Mapping[str, bool]) -> dict[str, bool]:
+    """What the network of causes learns of a visit: symptoms, faults as found, the belt, the items, what was `ridden`,
+    in that order."""
     known = dict.fromkeys(visit.intake.symptoms, True)
     known |= {f"fault:{each.fault.kind}": True for each in visit.faults}
     if assessed is not None:
@@ -211,7 +214,7 @@ def evidence(visit: Visit, assessed: BeltAssessment | None) -> dict[str, bool]:
     marks = [each.mark for each in visit.marks]
     for pattern in patterns(marks, visit.found.belt.outer_circumference_mm):
         known |= dict.fromkeys(pattern.shows, True)
-    known |= visit.inspection.evidence()
+    known |= visit.inspection.evidence() | dict(ridden)
     seen = set(network_of(visit.kinds).observables)
     return {name: there for name, there in known.items() if name in seen}
 
@@ -220,7 +223,11 @@ def evidence(visit: Visit, assessed: BeltAssessment | None) -> dict[str, bool]:
 def _explained(kinds: Kinds, known: tuple[tuple[str, bool], ...]) -> tuple[list[Likely], list[Telling]]:
     network = network_of(kinds)
     shown = {each.key for each in symptoms()}
-    checks = [name for name in network.observables if name not in shown and not name.startswith("fault:")]
+    checks = [
+        name
+        for name in network.observables
+        if name not in shown and name not in RUN_SIGNS and not name.startswith("fault:")
+    ]
     return network.ranked(dict(known)), network.most_telling(dict(known), checks)
 
 

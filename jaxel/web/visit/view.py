@@ -17,8 +17,9 @@ from jaxel.store.machine import machines
 from jaxel.store.run import calibrations
 from jaxel.store.setup.following import CORRECTED_SINCE
 from jaxel.store.visit import addenda, visit_log, visits
+from jaxel.store.visit.entries import FoundWord, TestRun
 from jaxel.store.visit.visit_log import LoggedChange
-from jaxel.store.visit.visits import TestRun, Visit
+from jaxel.store.visit.visits import Visit
 
 from ..belt.view import BeltView, belt_view
 from ..errors import Refusal
@@ -99,11 +100,25 @@ class RunView(Model):
     third_roll_on_rpm: float | None
     shift_rpm: float | None
     note: str
+    rider: str
+    strip: str
     taken_at: str
     log: LogNote | None
     measured_engagement_rpm: float | None
     measured_shift_rpm: float | None
     comparison: list[Comparison]
+
+
+class WordView(Model):
+    """What a rider said: of which set-up, where, which way, in their own words."""
+
+    id: int
+    on_left: bool
+    place: str
+    word: str
+    note: str
+    sentence: str
+    said_at: str
 
 
 class StandsOn(Model):
@@ -142,6 +157,7 @@ class VisitView(Model):
     fault: Refusal | None
     baseline: list[Comparison]
     runs: list[RunView]
+    words: list[WordView]
     calibration: StandsOn | None
     fresh_runs: int
     found_revision_id: int
@@ -202,6 +218,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         fault=found_fault or left_fault,
         baseline=_baseline(visit),
         runs=[_run(visit, run) for run in visit.runs],
+        words=[_word(visit, each) for each in visit.words],
         calibration=_stands_on(visit),
         fresh_runs=0 if signed else calibrations.fresh(connection, visit.machine_id, visit.calibration),
         found_revision_id=visit.set_up.found_revision_id,
@@ -259,6 +276,19 @@ def _kinds(visit: Visit) -> KindsView:
     )
 
 
+def _word(visit: Visit, found: FoundWord) -> WordView:
+    said = found.word
+    return WordView(
+        id=found.id,
+        on_left=visit.now(said.revision_id) == visit.now(visit.set_up.left_revision_id),
+        place=said.place,
+        word=said.word,
+        note=said.note,
+        sentence=said.sentence,
+        said_at=found.said_at,
+    )
+
+
 def _log_note(run: TestRun) -> LogNote | None:
     if run.log_name is None:
         return None
@@ -280,6 +310,8 @@ def _run(visit: Visit, run: TestRun) -> RunView:
         measured_shift_rpm=run.ride.shift_rpm,
         shift_rpm=run.shift_rpm,
         note=run.note,
+        rider=run.rider,
+        strip=run.strip,
         taken_at=run.taken_at,
         comparison=compare(run.predicted, run.figures, *visit.intake.windows),
     )

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.formats.reading import Part
+from jaxel.core.formats.run.runs import RunPart
 
 Chance = Annotated[float, Field(ge=0, le=1)]
 Window = tuple[float, float]
@@ -89,3 +90,18 @@ def odds_groups(outcomes: Sequence[tuple[float, bool]]) -> list[OddsGroup]:
         odds = sum(odds for odds, _ in here) / count
         found.append(OddsGroup(low, high, count, landed, round(odds, 3), round(least, 3), round(most, 3)))
     return found
+
+
+def known_from(runs: Sequence[RunPart]) -> str:
+    """What predictions stand on, in words.
+
+    >>> known_from([])
+    'no run of this machine'
+    >>> known_from([RunPart(engagement_rpm=4000.0, note="2026-11-28, road test")])
+    '1 run, 2026-11-28, road test'
+    """
+    if not runs:
+        return "no run of this machine"
+    if len(runs) == 1:
+        return f"1 run, {runs[0].note}" if runs[0].note else "1 run"
+    return f"{len(runs)} runs, the last {runs[-1].note}" if runs[-1].note else f"{len(runs)} runs"

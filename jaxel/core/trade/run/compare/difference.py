@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 from math import inf, sqrt
 from typing import Literal, get_args
 
+TimeFigure = Literal["to_30_mph_s", "to_60_mph_s", "to_200_m_s", "to_400_m_s"]
+
 SetFigure = Literal[
     "engagement_rpm", "shift_mean_rpm", "spread_rpm", "full_shift_rpm", "low_ratio", "high_ratio", "dip_rpm",
     "recovery_s", "to_30_mph_s", "to_60_mph_s", "to_200_m_s", "to_400_m_s", "top_kph", "wheel_power_kw",

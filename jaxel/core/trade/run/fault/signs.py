@@ -16,9 +16,9 @@ from jaxel.core.mechanism.run.road import SPEEDS, gear_over, power_at_speeds
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
 from jaxel.core.units import RPM
 
-from ..setup.figures import HIGH_RATIO, LOW_RATIO, MEAN, figures_of
-from .reader import Marks, PullReading, RunReader
-from .twin import simulated_twin
+from ...setup.figures import HIGH_RATIO, LOW_RATIO, MEAN, figures_of
+from ..reader import Marks, PullReading, RunReader
+from ..twin import simulated_twin
 
 Fault = Literal["narrow belt", "binding sheave", "slip", "weak engine", "heavy arms", "gearing"]
 """What may be wrong with a machine that its records do not know of."""
