@@ -19,7 +19,7 @@ from .machine import photos, upkeep
 from .machine import routes as machine
 from .rebuild import routes as rebuild
 from .record import answer
-from .run import calibrations, compare, logs, road_tests
+from .run import calibrations, compare, logs, rider_words, road_tests
 from .setup import bench, curves, fitting, predictions
 from .shelf import parts, planning
 from .stranger import bring_in, faults
@@ -53,21 +53,8 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     answer.register(app, visit_view)
     app.extensions["reading_room"] = ReadingRoom(database_path)
     places = (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop)
-    stations = (
-        intake,
-        faults,
-        belt,
-        strip,
-        fitting,
-        bench,
-        planning,
-        rebuild,
-        line_up,
-        road_tests,
-        logs,
-        compare,
-        hand_over,
-    )
+    stations = (intake, faults, belt, strip, fitting, bench, planning, rebuild, line_up, hand_over)
+    runs = (road_tests, logs, compare, rider_words)
     for each in (*places, wrenches, *stations, *runs, visit_log):
         app.register_api(each.api)
     pages.register(app, front_end)

@@ -6,6 +6,7 @@ from threading import Lock
 from typing import TYPE_CHECKING
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.mechanism.run.reading import Reading
 from jaxel.core.trade.run.fault.signs import read_pull
 from jaxel.core.trade.run.fault.verdict import TOLD, Verdict, verdict
 from jaxel.core.trade.run.fault.weighing import Context
@@ -80,3 +81,14 @@ def evidence_of(connection: sqlite3.Connection, visit: "Visit") -> dict[str, boo
     if told.kind == "nothing amiss":
         return known | {"run:clutch": False, "run:slip": False}
     return known | {f"run:{told.kind}": True}
+
+
+def gearing_reached(connection: sqlite3.Connection, visit: "Visit") -> tuple[float, float] | None:
+    """The overall gearing that a visit's last log that counts reached, with its deviation; None where none tells."""
+    last = next((run for run in reversed(visit.runs) if run.log_name is not None and run.log_counts), None)
+    if last is None:
+        return None
+    reader = run_logs.reader(connection, run_logs.get(connection, last.id))
+    if reader.of_shift is None or not isinstance(reader.of_shift.gearing, Reading):
+        return None
+    return reader.of_shift.gearing.value, reader.of_shift.gearing.sd

@@ -2,20 +2,26 @@
 
 import json
 import sqlite3
+from collections.abc import Iterator
 from dataclasses import asdict, replace
+from itertools import pairwise
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
+from jaxel.core.trade.run.compare.sets import Compared, compare_sets
 from jaxel.core.trade.run.road_test import Measured, logged, typed_figures
 from jaxel.core.trade.run.scores import compare, predicted_figures
+from jaxel.core.trade.setup.gearing import promise
 from jaxel.core.trade.setup.slots import changes
 from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
+from jaxel.core.trade.visit.run_rows import Told
 from jaxel.core.trade.visit.sheet import Line, Row, Table
 
 from ..db import now
 from ..machine import machines
 from ..machine.limits import in_force
 from ..rebuild import torques
+from ..run import run_logs, sets, verdicts
 from ..setup import predictions, revisions
 from ..workshop import workshop
 from .visits import Visit
@@ -70,9 +76,43 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         after=compare(run.predicted, run.figures, *intake.windows) if run else (),
         logged=logged(run.counted) if run else "",
         run_note=run.note if run else "",
+        told=_told(connection, visit),
         torques={place: (each, said.chosen.get(place)) for place, each in said.statements.items()},
     )
     return hand_over_page(visit.record(), handed, note)
+
+
+def _told(connection: sqlite3.Connection, visit: Visit) -> Told:
+    """What the runs of a visit tell."""
+    last = next((run for run in reversed(visit.runs) if run.log_name is not None and run.log_counts), None)
+    left = visit.now(visit.set_up.left_revision_id)
+    try:
+        push = promise(visit.as_left()).push / promise(visit.as_it_works()).push
+    except InvalidValue:
+        push = 1.0
+    return Told(
+        verdict=verdicts.verdict_of(connection, visit, last) if last else None,
+        drive_ratio=run_logs.setup_of(connection, last.id).vehicle.drive_ratio if last else 0.0,
+        compared=list(_one_after_the_other(connection, visit)),
+        words=[(visit.now(each.word.revision_id) == left, each.word) for each in visit.words],
+        push=push,
+    )
+
+
+def _one_after_the_other(connection: sqlite3.Connection, visit: Visit) -> Iterator[tuple[str, Compared]]:
+    """The runs of each set-up of a visit beside those of the one ridden before it."""
+    numbers = {run.id: number for number, run in enumerate(visit.runs, start=1)}
+    ridden: dict[int, list[int]] = {}
+    for run in visit.runs:
+        if run.figures or run.log_counts:
+            ridden.setdefault(visit.now(run.revision_id), []).append(run.id)
+    told = visit.calibration.core.discrepancy if visit.calibration else None
+    for before, after in pairwise(ridden.values()):
+        a, b = (sets.set_of(connection, visit.machine_id, "runs", some[-sets.MOST_RUNS :]) for some in (before, after))
+        others = sets.others_of(connection, visit.machine_id, [*before, *after])
+        names = [f"run{'s' if len(some) > 1 else ''} {', '.join(str(numbers[each]) for each in some)}"
+                 for some in (after, before)]  # fmt: skip
+        yield " beside ".join(names), compare_sets(a, b, others, told)
 
 
 def _predicted(

@@ -13,6 +13,7 @@ from jaxel.core.formats.plan.plan import AltitudeTable
 from jaxel.core.formats.prediction import PredictionDocument
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
 from jaxel.core.trade.setup.calibration import Calibration
+from jaxel.core.trade.setup.gearing import CONVERTER, rule_of_thumb, tried_teeth, with_teeth
 from jaxel.core.trade.setup.parts import differing
 from jaxel.core.trade.setup.picture import ClutchPicture, clutch_picture
 from jaxel.core.trade.setup.slots import every_slot
@@ -21,6 +22,7 @@ from jaxel.core.trade.shelf.altitude import altitude_table
 from jaxel.core.trade.shelf.part_specs import spec_words
 from jaxel.core.trade.shelf.shelf import StockPart, options_of, slots_of
 from jaxel.core.words import q
+from jaxel.store.run import verdicts
 from jaxel.store.setup.calibrated import Ground, applied
 from jaxel.store.shelf import shelf
 from jaxel.store.visit import visits
@@ -85,12 +87,14 @@ class SharesView(Model):
 
 class WhatIfBody(Request):
     """Conditions tried, as numbers or as typed; what is left out stays as it is. Power and airflow in per cent of what
-    they are."""
+    they are; teeth as driving/driven, those fitted and those tried, in place of a gearing."""
 
     elevation_m: Elevation | None = None
     temperature_c: Temperature | None = None
     rolling_radius_mm: Width | None = None
     drive_ratio: Gearing = None
+    teeth_now: Annotated[str, Field(max_length=20)] = ""
+    teeth: Annotated[str, Field(max_length=20)] = ""
     power_pct: PowerShare = None
     airflow_pct: AirShare = None
 
@@ -105,11 +109,16 @@ class ConditionsView(Model):
 
 
 class WhatIfView(Model):
-    """The set-up on the bench where it is, and under what is tried."""
+    """The set-up on the bench where it is, and under what is tried; the overall gearing that its last log reached, with
+    its deviation; and the rear sprocket that the torque converter's rule of thumb wants, None without teeth or where
+    there is none."""
 
     here: ConditionsView
     now: WhatIf
     tried: WhatIf
+    reached: float | None
+    reached_sd: float | None
+    rule_teeth: float | None
 
 
 class AltitudeQuery(Model):
@@ -223,8 +232,10 @@ def elsewhere(path: VisitPath, body: WhatIfBody) -> Response:
     """What the set-up on the bench would do under other conditions; nothing of the visit is touched."""
     visit = visits.get(connection(), path.visit_id)
     left = visit.as_left()
+    pair = tried_teeth(body.teeth_now, body.teeth)
+    drive_ratio = with_teeth(left.vehicle.drive_ratio, *pair) if pair else body.drive_ratio
     tried = Elsewhere(
-        body.elevation_m, body.temperature_c, body.rolling_radius_mm, body.drive_ratio,
+        body.elevation_m, body.temperature_c, body.rolling_radius_mm, drive_ratio,
         _share(body.power_pct), _share(body.airflow_pct),
     )  # fmt: skip
     here = ConditionsView(
@@ -235,7 +246,16 @@ def elsewhere(path: VisitPath, body: WhatIfBody) -> Response:
     )
     text = write_setup(left)
     on = visit.ground.text if visit.ground else None
-    return answer(WhatIfView(here=here, now=_what_if(text, on, Elsewhere()), tried=_what_if(text, on, tried)))
+    reached = verdicts.gearing_reached(connection(), visit)
+    converter = visit.kinds.primary == CONVERTER and pair is not None
+    tyre = body.rolling_radius_mm or left.vehicle.rolling_radius_mm
+    return answer(
+        WhatIfView(
+            here=here, now=_what_if(text, on, Elsewhere()), tried=_what_if(text, on, tried),
+            reached=reached and reached[0], reached_sd=reached and reached[1],
+            rule_teeth=rule_of_thumb(pair[1].driving, 2 * tyre) if converter and pair else None,
+        )
+    )  # fmt: skip
 
 
 def _share(percent: float | None) -> float | None:

@@ -15,6 +15,7 @@ from jaxel.core.mechanism.vehicle.trace import Strip
 from jaxel.core.units import RPM
 
 from .calibration import Calibration
+from .gearing import promise
 
 POWER = (0.3, 3.0)
 AIRFLOW = (0.0, 10.0)
@@ -38,7 +39,8 @@ class WhatIf:
     """What a set-up does under other conditions.
 
     Engagement, shift mean with its deviation, full shift [rpm]; speed at full shift [km/h]; `power_factor` of the air;
-    peak power at the crank there [kW]; least grip; `overall_gearing`, engine turns per wheel turn at full shift; time
+    peak power at the crank there [kW]; least grip; `starting_gearing` and `overall_gearing`, engine turns per wheel turn
+    at the start and at full shift; `push`, at the wheel at the start for a torque of the engine [N per N·m]; time
     to 20 m and to 200 m, None where not reached; the hottest belt of a pull [°C]; `warning`, what is to be said of its
     launch.
     """
@@ -52,7 +54,9 @@ class WhatIf:
     power_factor: float
     power_kw: float
     least_grip: float
+    starting_gearing: float
     overall_gearing: float
+    push: float
     to_20_m_s: float | None
     to_200_m_s: float | None
     belt_max_c: float
@@ -112,7 +116,7 @@ def what_if(document: SetupDocument, tried: Elsewhere, calibration: Calibration 
         usual = Strip()
         airflow = 1.0 if tried.airflow is None else tried.airflow
         run = simulate(core, Strip(moving_loss=usual.moving_loss * airflow))
-    peak = core.engine.peak_power_speed()
+    peak, geared = core.engine.peak_power_speed(), promise(there)
     speed = float(shift.vehicle_speed[-1]) * 3.6 * estimate.full_shift * RPM / float(shift.held[-1])
     return WhatIf(
         engagement_rpm=round(estimate.engagement, 1),
@@ -124,7 +128,9 @@ def what_if(document: SetupDocument, tried: Elsewhere, calibration: Calibration 
         power_factor=round(core.power_factor, 4),
         power_kw=round(float(core.engine.torque(peak)) * core.torque_factor * peak / 1000, 1),
         least_grip=round(shift.least_grip, 3),
-        overall_gearing=round(float(shift.path.ratio[-1]) * there.vehicle.drive_ratio, 3),
+        starting_gearing=geared.overall_low,
+        overall_gearing=geared.overall_high,
+        push=geared.push,
         to_20_m_s=_rounded(run.time_to_distance(20.0)),
         to_200_m_s=_rounded(run.time_to_distance(200.0)),
         belt_max_c=round(float(run.belt_temperature.max()), 1),

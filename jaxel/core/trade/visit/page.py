@@ -21,7 +21,7 @@ from ..record.said import Station
 from ..record.scope import SCOPE_NAMES
 from ..run.scores import Comparison, predicted_figures
 from ..setup.slot import Change
-from . import belt_rows, close_out
+from . import belt_rows, close_out, run_rows
 from .record import VisitRecord
 from .sheet import Line, Row, Table
 from .stations import stations_of
@@ -51,8 +51,8 @@ class Handed:
 
     `found` and `left`, what was predicted of the set-up as it worked and as it is left, None with `fault` where that
     cannot be; `limit_origin` of the belt's limit; `reasons` of the changes recorded; `before` and `after`, the baseline
-    and the last run beside what was predicted, `logged` which of its figures are its log's; `torques`, what is said of
-    each fastener, and which is gone by.
+    and the last run beside what was predicted, `logged` which of its figures are its log's, `told` what runs tell;
+    `torques`, what is said of each fastener, and which is gone by.
     """
 
     machine: str
@@ -73,6 +73,7 @@ class Handed:
     after: Sequence[Comparison]
     logged: str
     run_note: str
+    told: run_rows.Told
     torques: dict[tuple[str, str], tuple[Sequence[StatedTorque], int | None]]
 
 
@@ -131,6 +132,9 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
     yield Row("before", "Measured before", table=_compared(handed.before))
     if "road-test" in shown:
         yield _measured_after(visit, handed)
+        yield from run_rows.rows(handed.told)
+    if handed.found and handed.left:
+        yield run_rows.launch(handed.told, handed.found.engagement.hit_n, handed.left.engagement.hit_n)
     yield _row("watch", "Watch", visit.hand_over.watch or "–")
     yield _row("service", "Next service", " or ".join(_service(visit)) or "–")
     yield _row("unrepaired", "Left unrepaired", handed.unrepaired)
@@ -288,9 +292,13 @@ def _rpm(value: float, spread: float | None) -> str:
 
 def _measured_after(visit: VisitRecord, handed: Handed) -> Row:
     table = _compared(handed.after)
-    missing = () if table else (Line(belt_rows.why_not_measured(visit)),)
+    why = belt_rows.why_not_measured(visit)
+    predicted = predicted_figures(handed.left) if handed.left else None
+    named = {each.figure for each in handed.after}
+    unread = tuple(run_rows.not_measured(predicted, "Engagement" in named, "Shift" in named, why))
+    missing = unread or (() if table else (Line(why),))
     if table and belt_rows.still_to_break_in(visit):
-        missing = (Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"),)
+        missing = (*missing, Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"))
     note = (Line(handed.run_note),) if handed.run_note else ()
     origin = (
         (Line(f"{handed.logged}: from the run's log, beside a simulated run of the set-up"),) if handed.logged else ()
