@@ -72,8 +72,10 @@ def remove(
     """
     with changing(connection, visit_id, by) as desk:
         run = _of_visit(connection, visit_id, run_id)
+        blank = Measured()
         for field in sorted(EDITABLE):
-            desk.check(field, getattr(run, field), Edit(was.get(field), was.get(field)))
+            shown = was.get(field, getattr(blank, field))
+            desk.check(field, getattr(run, field), Edit(shown, shown))
         desk.delete("road_test", run_id)
 
 

@@ -105,5 +105,5 @@ def _set_run(connection: sqlite3.Connection, each: RunToChoose) -> SetRun:
         read = RunReader(traces.grid_of(connection, log.run_id, log.grid), core_or_none(setup))
     return SetRun(
         each.run_id, each.revision_id, f"run {each.number} of {day(each.day)}", each.day, setup, each.rider, each.strip,
-        read, typed, None if each.corrected else row["predicted_shift_rpm"], each.corrected,
+        read, typed, each.corrected,
     )  # fmt: skip

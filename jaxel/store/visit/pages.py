@@ -106,13 +106,13 @@ def _one_after_the_other(connection: sqlite3.Connection, visit: Visit) -> Iterat
     for run in visit.runs:
         if run.figures or run.log_counts:
             ridden.setdefault(visit.now(run.revision_id), []).append(run.id)
-    told = visit.calibration.core.discrepancy if visit.calibration else None
+    known = visit.calibration.core if visit.calibration else None
     for before, after in pairwise(ridden.values()):
         a, b = (sets.set_of(connection, visit.machine_id, "runs", some[-sets.MOST_RUNS :]) for some in (before, after))
         others = sets.others_of(connection, visit.machine_id, [*before, *after])
         names = [f"run{'s' if len(some) > 1 else ''} {', '.join(str(numbers[each]) for each in some)}"
                  for some in (after, before)]  # fmt: skip
-        yield " beside ".join(names), compare_sets(a, b, others, told)
+        yield " beside ".join(names), compare_sets(a, b, others, known)
 
 
 def _predicted(

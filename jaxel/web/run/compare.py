@@ -58,13 +58,13 @@ class LeftOutView(Model):
 
 class ComparedView(Model):
     """Two sets beside each other: what differs, what could not be compared and why, what is the same, what limits it,
-    what was predicted, and their pulls over each other, None where they share no stretch."""
+    what the model tells of the shift's change, and their pulls over each other, None where they share no stretch."""
 
     differences: list[DifferenceView]
     left_out: list[LeftOutView]
     same: list[Sameness]
     limits: list[str]
-    predicted_rpm: float | None
+    told_rpm: float | None
     laid_over: LaidOver | None
 
 
@@ -88,13 +88,12 @@ def compare(path: VisitPath, query: Sets) -> Response:
         raise InvalidValue("b", f"holds {len(shared)} of the runs that the other set holds")
     a, b = (sets.set_of(connection(), visit.machine_id, name, some) for name, some in zip("ab", ids, strict=True))
     others = sets.others_of(connection(), visit.machine_id, [*ids[0], *ids[1]])
-    told = visit.calibration.core.discrepancy if visit.calibration else None
-    found = compare_sets(a, b, others, told)
+    found = compare_sets(a, b, others, visit.calibration.core if visit.calibration else None)
     return answer(
         ComparedView(
             differences=[_difference(each) for each in found.differences],
             left_out=[LeftOutView(figure=figure, why=why) for figure, why in found.left_out],
-            same=found.same, limits=found.limits, predicted_rpm=found.predicted_rpm,
+            same=found.same, limits=found.limits, told_rpm=found.told_rpm,
             laid_over=laid_over(a, b, query.along),
         )
     )  # fmt: skip

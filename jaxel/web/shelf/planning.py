@@ -46,6 +46,9 @@ FIRST_WAIT_S = 0.35
 AT_ONCE = 120_000
 """Combinations a search looks at unasked: some seconds' work."""
 
+WORTH_A_TRY = 0.05
+"""Odds from which a single change is offered as the next one."""
+
 MOST_KEPT = 32
 TOP = 12
 
@@ -133,7 +136,8 @@ class PlanSearchView(Model):
     """A search: its state and the share done; its answers once it is done, and what would do it where none does.
 
     `left_out`, what it did not look at, for there would have been too many combinations; `known_from`, what its
-    predictions stand on; `next`, the answer that changes one thing and ranks first, None where none does.
+    predictions stand on; `probability`, of the set-up as recorded to lie in both windows; `next`, the answer that
+    changes one thing and ranks first, None where none does.
     """
 
     search: str
@@ -148,6 +152,7 @@ class PlanSearchView(Model):
     reach: list[ReachLine]
     refused: Refusal | None
     known_from: str
+    probability: float | None
     next: int | None
 
 
@@ -309,7 +314,15 @@ def _view(key: str, search: _Search, visit: Visit) -> PlanSearchView:
         ],
         refused=Refusal(field=search.refused.field, reason=search.refused.reason) if search.refused else None,
         known_from=search.known_from,
-        next=next((place for place, each in enumerate(found.answers) if len(each.changes) == 1), None)
+        probability=found.probability if found else None,
+        next=next(
+            (
+                place
+                for place, each in enumerate(found.answers)
+                if len(each.changes) == 1 and each.probability >= WORTH_A_TRY
+            ),
+            None,
+        )
         if found
         else None,
     )

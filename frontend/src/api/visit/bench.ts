@@ -59,12 +59,12 @@ export function useShares(visit: VisitView) {
 /** How often a search under way is looked at. */
 const LOOK_MS = 250
 
-/** A search over the shelf: begun anew whenever what it looks at may have changed; the same question is one search. */
-export function useSearch(visit: VisitView, may: string[] | undefined) {
+/** A search over the shelf, `measured` on every run so far: begun anew whenever what it looks at may have changed; the same question is one search. */
+export function useSearch(visit: VisitView, may: string[] | undefined, measured = false) {
   const path = { visit_id: visit.id }
   const begun = useQuery({
-    queryKey: ['plan', visit.id, visit.edit, may],
-    queryFn: () => must(api.POST('/api/visits/{visit_id}/setup/plan', { params: { path }, body: { may } })),
+    queryKey: ['plan', visit.id, visit.edit, may, measured],
+    queryFn: () => must(api.POST('/api/visits/{visit_id}/setup/plan', { params: { path }, body: { may, measured } })),
     placeholderData: (last) => last,
     staleTime: 30_000,
     refetchOnWindowFocus: false,

@@ -7,13 +7,18 @@ import { Heading } from '../../parts/Caution'
 import { focusOn } from '../../parts/field/reading'
 import { Aims } from './Aims'
 import { Compared } from './Compared'
-import { Reader } from './Reader'
+import { Compare } from './compare/Compare'
+import { firstSets, readSets, writeSets } from './compare/sets'
+import { NextChange } from './NextChange'
+import { RiderWords } from './RiderWords'
 import { RunCard } from './RunCard'
+import { Reader } from './reader/Reader'
 
 export function RoadTest() {
   const { visit, closed } = useDesk()
   const [search, setSearch] = useSearchParams()
   const open = useCallback((run: number | null) => setSearch(run == null ? {} : { log: String(run) }), [setSearch])
+  const sets = readSets(search.get('compare'))
   const begin = useVisitAct(
     {
       place: 'run',
@@ -27,10 +32,27 @@ export function RoadTest() {
   const opened = visit.runs.find((each) => each.log && String(each.id) === search.get('log'))
   if (opened)
     return <Reader key={opened.id} run={opened} number={visit.runs.indexOf(opened) + 1} close={() => open(null)} />
+  if (sets)
+    return (
+      <Compare
+        sets={sets}
+        choose={(next) => setSearch({ compare: writeSets(next) }, { replace: true })}
+        close={() => open(null)}
+      />
+    )
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[11fr_10fr]">
       <section className="min-w-0 space-y-4">
         <Heading aside="rpm, full throttle, before and after on the same strip">Runs</Heading>
+        {visit.runs.length > 0 && (
+          <button
+            type="button"
+            className="-mt-2 min-h-11 text-sm underline underline-offset-4"
+            onClick={() => setSearch({ compare: writeSets(firstSets(visit)) })}
+          >
+            Lay runs over each other: gain or noise?
+          </button>
+        )}
         <Baseline />
         {visit.runs.map((run, index) => (
           <RunCard
@@ -47,8 +69,10 @@ export function RoadTest() {
           </Button>
         )}
         <Done action={begin} />
+        <RiderWords />
       </section>
       <div className="flex min-h-[28rem] min-w-0 flex-col gap-2 self-start">
+        <NextChange />
         <Aims visit={visit} />
       </div>
     </div>

@@ -17,7 +17,7 @@ export function RunCard({ run, number, last, open }: { run: Run; number: number;
   const rolled = more || run.second_roll_on_rpm != null || run.third_roll_on_rpm != null
   const mine = (each: VisitView) => each.runs.find((other) => other.id === run.id)
   const field = (
-    name: 'engagement_rpm' | 'second_roll_on_rpm' | 'third_roll_on_rpm' | 'shift_rpm' | 'note',
+    name: 'engagement_rpm' | 'second_roll_on_rpm' | 'third_roll_on_rpm' | 'shift_rpm' | 'note' | 'rider' | 'strip',
     label: string,
   ) => ({
     place: last && run.on_left ? name : `run.${run.id}.${name}`,
@@ -34,8 +34,9 @@ export function RunCard({ run, number, last, open }: { run: Run; number: number;
       station: 'road-test',
       path: `/runs/${run.id}/remove`,
       body: (now) => {
-        const { engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm, note } = mine(now) ?? run
-        return { engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm, note }
+        const { engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm, note, rider, strip } =
+          mine(now) ?? run
+        return { engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm, note, rider, strip }
       },
       drops: (entry) => entry.target.path.endsWith(`/runs/${run.id}`),
       said: `Run ${number} taken back.`,
@@ -135,6 +136,10 @@ export function RunCard({ run, number, last, open }: { run: Run; number: number;
             Predicted that day of another set-up: {run.set_aside}. This run is not scored.
           </p>
         )}
+      </div>
+      <div className="mt-2 grid grid-cols-2 gap-3">
+        <TextField {...field('rider', 'rider')} label="Rider" limit={120} read={(each) => mine(each)?.rider ?? ''} />
+        <TextField {...field('strip', 'strip')} label="Strip" limit={120} read={(each) => mine(each)?.strip ?? ''} />
       </div>
       <div className="mt-2">
         <TextField {...field('note', 'note')} label="Note" limit={1000} read={(each) => mine(each)?.note ?? ''} />

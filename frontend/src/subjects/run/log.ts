@@ -1,7 +1,15 @@
 // A run's log as the server answers it: sent in parts, read while it is watched, drawn stretch by stretch.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
-import { api, must, type RunSummary, refusalOf, type UploadView, type VisitView } from '../../api/server/client'
+import {
+  api,
+  must,
+  type RunLogView,
+  type RunSummary,
+  refusalOf,
+  type UploadView,
+  type VisitView,
+} from '../../api/server/client'
 
 export type Run = VisitView['runs'][number]
 
@@ -208,4 +216,27 @@ export async function tried(
     })
     .catch(() => null)
   return answer?.data ?? null
+}
+
+/** What a log says is at fault: asked again whenever what it was read from is another. */
+export function useVerdict(visit: VisitView, run: Run, log: RunLogView) {
+  const { intake } = visit
+  return useQuery({
+    queryKey: [
+      'log',
+      run.id,
+      run.log?.state,
+      run.revision_id,
+      'verdict',
+      log.stale,
+      intake.target_shift_rpm,
+      visit.edit,
+    ],
+    queryFn: () =>
+      must(api.GET('/api/visits/{visit_id}/runs/{run_id}/log/verdict', { params: { path: pathOf(visit, run.id) } })),
+    placeholderData: (last) => last,
+    // The pull is simulated after the log can be drawn.
+    refetchInterval: (query) => (query.state.data?.verdict == null && query.state.dataUpdateCount < 40 ? 1000 : false),
+    staleTime: 5_000,
+  }).data
 }

@@ -49,7 +49,9 @@ export function Answers() {
       ) : (
         answers
           .slice(0, IN_SIGHT)
-          .map((answer, index) => <AnswerCard key={answer.why} answer={answer} place={index + 1} />)
+          .map((answer, index) => (
+            <AnswerCard key={answer.why} answer={answer} place={index + 1} search={view?.search ?? ''} />
+          ))
       )}
       {view?.state === 'done' && answers.length < IN_SIGHT && <Reach view={view} wide={answers.length} />}
     </section>
@@ -71,14 +73,21 @@ function Searching({ view, cancel }: { view: PlanSearchView; cancel: () => void 
 const title = (answer: AnswerView) =>
   answer.kit ? `Kit ${answer.kit}` : answer.changes.map((each) => `${each.name} ${each.becomes}`).join(' · ')
 
+/** An answer with its place among those of a search. */
+interface Offered {
+  answer: AnswerView
+  place: number
+  search: string
+}
+
 /** Puts an answer on the tray, in place of what lies there. */
-function useTake(answer: AnswerView, place: number) {
+function useTake({ answer, place, search }: Offered) {
   return useVisitAct({
     station: 'set-up',
     place: `answer.${place}`,
     label: `Answer ${place} on the tray`,
-    path: '/setup/fill',
-    body: ({ setup: { draft } }) => ({ draft, fills: answer.fills, whole: true }),
+    path: `/setup/plan/${search}/answers/${place - 1}/take`,
+    body: ({ setup: { draft } }) => ({ draft }),
     held: false,
     said: `On the tray: ${title(answer)}.`,
     drops: (entry) => entry.place.startsWith('set-up slot.'),
@@ -88,9 +97,9 @@ function useTake(answer: AnswerView, place: number) {
 const odds = (answer: AnswerView) => `${Math.round(answer.probability * 20) * 5} %`
 const cost = (answer: AnswerView) => (answer.price > 0 ? figure(answer.price, answer.price % 1 ? 2 : 0) : 'no cost')
 
-function AnswerCard({ answer, place }: { answer: AnswerView; place: number }) {
+function AnswerCard({ answer, place, search }: Offered) {
   const { visit } = useDesk()
-  const take = useTake(answer, place)
+  const take = useTake({ answer, place, search })
   // Once something lies on the tray its own figures are what counts: the answers keep to a line.
   const short = Object.keys(visit.setup.draft).length > 0
   const on = () => ghostOf(visit, answer)
@@ -215,7 +224,13 @@ function AllAnswers({ view, may, allow }: AllProps) {
           <section aria-label="All answers" tabIndex={0} className="min-h-0 flex-1 overflow-auto">
             <ol className="divide-y divide-line">
               {view.answers.map((answer, index) => (
-                <Ranked key={answer.why} answer={answer} place={index + 1} taken={() => setOpen(false)} />
+                <Ranked
+                  key={answer.why}
+                  answer={answer}
+                  place={index + 1}
+                  search={view.search}
+                  taken={() => setOpen(false)}
+                />
               ))}
             </ol>
             {view.answers.length === 0 && <Reach view={view} wide={0} />}
@@ -231,8 +246,12 @@ function AllAnswers({ view, may, allow }: AllProps) {
   )
 }
 
-function Ranked({ answer, place, taken }: { answer: AnswerView; place: number; taken: () => void }) {
-  const take = useTake(answer, place)
+interface RankedProps extends Offered {
+  taken: () => void
+}
+
+function Ranked({ answer, place, search, taken }: RankedProps) {
+  const take = useTake({ answer, place, search })
   return (
     <li className="grid grid-cols-[2rem_1fr_auto] gap-3 py-2">
       <span className="reading text-lg font-semibold">{place}</span>

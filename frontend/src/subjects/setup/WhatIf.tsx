@@ -11,9 +11,11 @@ const FIELDS = [
   { field: 'elevation_m', name: 'Altitude', unit: 'm' },
   { field: 'temperature_c', name: 'Air', unit: '°C' },
   { field: 'rolling_radius_mm', name: 'Tyre radius', unit: 'mm' },
-  { field: 'drive_ratio', name: 'Gearing', unit: '' },
+  { field: 'drive_ratio', name: 'Final drive', unit: '' },
   { field: 'power_pct', name: 'Power', unit: '%' },
   { field: 'airflow_pct', name: 'Airflow', unit: '%' },
+  { field: 'teeth_now', name: 'Teeth fitted', unit: '' },
+  { field: 'teeth', name: 'Teeth tried', unit: '' },
 ] as const
 
 type Field = (typeof FIELDS)[number]['field']
@@ -24,7 +26,9 @@ const ROWS = [
   { key: 'shift_sd_rpm', name: 'how sure, ±', unit: 'rpm', digits: 0 },
   { key: 'power_kw', name: 'Power at the crank', unit: 'kW', digits: 0 },
   { key: 'top_kph', name: 'Top of shift', unit: 'km/h', digits: 0 },
-  { key: 'overall_gearing', name: 'Overall gearing there', unit: '', digits: 2 },
+  { key: 'starting_gearing', name: 'Overall gearing, start', unit: '', digits: 2 },
+  { key: 'overall_gearing', name: 'Overall gearing, top', unit: '', digits: 2 },
+  { key: 'push', name: 'Push at the start, N per N·m', unit: '', digits: 1 },
   { key: 'least_grip', name: 'Least grip', unit: '', digits: 2 },
   { key: 'to_20_m_s', name: 'Off the line', unit: 's', digits: 2 },
   { key: 'belt_max_c', name: 'Hottest belt', unit: '°C', digits: 0 },
@@ -51,6 +55,7 @@ export function WhatIf() {
   })
   const { data, error } = query
   const here: Partial<Record<Field, number>> = { ...data?.here, power_pct: 100, airflow_pct: 100 }
+  const stronger = data ? data.tried.push / data.now.push - 1 : null
   return (
     <div className="grid gap-x-6 gap-y-2 md:grid-cols-2">
       <div className="grid grid-cols-3 content-start gap-2">
@@ -62,7 +67,7 @@ export function WhatIf() {
               id={`${id}${field}`}
               value={tried[field] ?? ''}
               maxLength={20}
-              placeholder={here[field] == null ? '' : typed(here[field], unit)}
+              placeholder={field.startsWith('teeth') ? 'as 10/46' : here[field] == null ? '' : typed(here[field], unit)}
               onChange={(event) => setTried({ ...tried, [field]: event.target.value })}
               className="reading mt-0.5 h-11 w-full rounded-md border-2 border-line bg-card px-1.5 text-base text-ink placeholder:text-sm placeholder:text-quiet"
             />
@@ -114,6 +119,33 @@ export function WhatIf() {
               ))}
             </tbody>
           </table>
+        )}
+        {data?.reached != null && (
+          <p className="mt-1" data-reached>
+            The last log reached an overall gearing of{' '}
+            <span className="reading">
+              {figure(data.reached, 2)} ± {figure(Math.max(0.01, data.reached_sd ?? 0), 2)}
+            </span>
+            ; belt and final drive promise <span className="reading">{figure(data.now.overall_gearing, 2)}</span> here
+            {data.tried.overall_gearing !== data.now.overall_gearing && (
+              <>
+                , <span className="reading">{figure(data.tried.overall_gearing, 2)}</span> there
+              </>
+            )}
+            .
+          </p>
+        )}
+        {stronger != null && Math.abs(stronger) >= 0.05 && (
+          <p className="mt-1 text-watch" data-launch>
+            It pulls away {stronger > 0 ? 'stronger' : 'weaker'}, {figure(Math.abs(100 * stronger), 0)} %: tell the
+            rider.
+          </p>
+        )}
+        {data?.rule_teeth != null && (
+          <p className="mt-1 text-quiet">
+            Rule of thumb for a torque converter: output teeth × tyre in inches ÷ 3.17 ={' '}
+            <span className="reading">{figure(data.rule_teeth, 0)}</span> at the rear; common practice, no source.
+          </p>
         )}
         {data?.tried.warning && <p className="mt-1 text-watch">{data.tried.warning}</p>}
       </div>

@@ -91,12 +91,13 @@ class AltitudeTable(Part):
 
 
 class PlanDocument(Part):
-    """A `jaxel-plan` document, version 1."""
+    """A `jaxel-plan` document, version 1; `probability`, of the set-up as it is to lie in both windows."""
 
     format: Literal["jaxel-plan"] = "jaxel-plan"
     version: Literal[1] = 1
     combinations: Annotated[int, Field(ge=0)]
     target: TargetPart
+    probability: Annotated[float, Field(ge=0, le=1)] | None = None
     answers: list[Answer]
     reach: list[Reach]
     altitude: AltitudeTable | None = None

@@ -39,7 +39,7 @@ class WhatIf:
     """What a set-up does under other conditions.
 
     Engagement, shift mean with its deviation, full shift [rpm]; speed at full shift [km/h]; `power_factor` of the air;
-    peak power at the crank there [kW]; least grip; `starting_gearing` and `overall_gearing`, engine turns per wheel turn
+    peak power at the crank there [kW]; least grip; `starting_gearing` and `overall_gearing`, engine turns a wheel turn
     at the start and at full shift; `push`, at the wheel at the start for a torque of the engine [N per N·m]; time
     to 20 m and to 200 m, None where not reached; the hottest belt of a pull [°C]; `warning`, what is to be said of its
     launch.

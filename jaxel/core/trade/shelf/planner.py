@@ -33,7 +33,7 @@ from .answers import BLEMISH, LAST, NEAREST, TuningOrder, behind, for_rider, tun
 from .candidate import Candidate
 from .reach import reach
 from .stock import Option, fitted, kits, options
-from .window import inside_both
+from .window import inside_both, odds_of
 
 MOST = 250_000
 """Combinations looked at in one plan: some seconds' work."""
@@ -91,15 +91,22 @@ def plan(
     chosen = grid.best(target, top + SPARE, order)
     with in_document_terms():
         straight = anchored(predict(known.applied(document).core()), now).shift.spread / RPM
-    answers = _ranked(document, known, [*chosen, *whole], target, order, straight)[:top]
+    answers = _first(_ranked(document, known, [*chosen, *whole], target, order, straight), top)
     answers = [each.model_copy(update={"behind": behind(each, answers[index - 1]) if index else ""})
                for index, each in enumerate(answers)]  # fmt: skip
     return PlanDocument(
         combinations=count + len(whole),
         target=target,
+        probability=round(odds_of(now, target), 4),
         answers=answers,
         reach=[] if any(each.inside for each in answers) else reach(document, known, now, target),
     )
+
+
+def _first(ranked: list[Answer], top: int) -> list[Answer]:
+    """The first answers; the best single change among them, if need be as the last: it is what a run is followed by."""
+    single = next((each for each in ranked if len(each.changes) == 1), None)
+    return ranked[:top] if single is None or single in ranked[:top] else [*ranked[: top - 1], single]
 
 
 def checked_target(document: SetupDocument) -> TargetPart:

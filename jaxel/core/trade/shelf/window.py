@@ -2,7 +2,10 @@
 
 import numpy as np
 
+from jaxel.core.formats.setup.setup import TargetPart
 from jaxel.core.mechanism.numerics.tables import Array, Values
+
+from ..setup.calibration import Estimate
 
 
 def inside_both(
@@ -29,6 +32,15 @@ def inside_both(
         sign * _both_below(h, k, correlation) for h, k, sign in ((b1, b2, 1), (a1, b2, -1), (b1, a2, -1), (a1, a2, 1))
     )
     return np.clip(found, 0.0, 1.0)
+
+
+def odds_of(estimate: Estimate, target: TargetPart) -> float:
+    """Probability that a set-up lies in both windows of its target."""
+    found = inside_both(
+        estimate.engagement, estimate.engagement_sd, estimate.mean, estimate.mean_sd, estimate.correlation,
+        (target.engagement_rpm, target.engagement_tolerance_rpm), (target.shift_rpm, target.shift_tolerance_rpm),
+    )  # fmt: skip
+    return float(found)
 
 
 def _both_below(h: Array, k: Array, correlation: Values) -> Array:

@@ -298,12 +298,12 @@ def _measured_after(visit: VisitRecord, handed: Handed) -> Row:
     unread = tuple(run_rows.not_measured(predicted, "Engagement" in named, "Shift" in named, why))
     missing = unread or (() if table else (Line(why),))
     if table and belt_rows.still_to_break_in(visit):
-        missing = (*missing, Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"))
+        missing = (Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"), *missing)
     note = (Line(handed.run_note),) if handed.run_note else ()
     origin = (
         (Line(f"{handed.logged}: from the run's log, beside a simulated run of the set-up"),) if handed.logged else ()
     )
-    return Row("after", "Measured after", (*missing, *origin, *note), table)
+    return Row("after", "Measured after", (*origin, *missing, *note), table)
 
 
 def _compared(rows: Iterable[Comparison]) -> Table | None:

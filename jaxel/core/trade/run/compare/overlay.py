@@ -53,7 +53,7 @@ def laid_over(a: Sequence[SetRun], b: Sequence[SetRun], axis: Axis) -> LaidOver 
         from scipy.special import stdtrit  # slow to import: a server answers before it needs it
 
         squares = ((one - one.mean(axis=0)) ** 2).sum(axis=0) + ((other - other.mean(axis=0)) ** 2).sum(axis=0)
-        pooled = np.sqrt(squares.mean() / freedom)  # over the whole stretch: a point alone has few pulls
+        pooled = np.sqrt(np.median(squares) / freedom)  # of the whole stretch: a point alone has few pulls
         wide = float(stdtrit(freedom, 0.975) * pooled * np.sqrt(1 / len(one) + 1 / len(other)))
         half = [round(wide, 1)] * POINTS
 

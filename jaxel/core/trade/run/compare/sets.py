@@ -15,6 +15,7 @@ from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.units import KPH, MPH, RPM
 from jaxel.core.words import q
 
+from ...setup.calibration import Calibration
 from ...setup.discrepancy import Discrepancy, Figure
 from ...setup.figures import ENGAGEMENT, FULL_SHIFT, MEAN, figures_of
 from ..reader import PullReading, RunReader
@@ -33,8 +34,8 @@ ROAD_REL = 0.2
 @dataclass(frozen=True)
 class SetRun:
     """One run of a set: what it is called, the day, the set-up as it is recorded now, by its `revision_id` and with the
-    run's belt and air, who rode where; its log's reader, None where figures were typed; what it was predicted to hold
-    that day [rpm]; and whether its set-up was put right since."""
+    run's belt and air, who rode where; its log's reader, None where figures were typed; and whether its set-up was
+    put right since."""
 
     run_id: int
     revision_id: int
@@ -45,7 +46,6 @@ class SetRun:
     strip: str
     reader: RunReader | None
     typed: Measured
-    predicted_rpm: float | None
     corrected: bool = False
 
     @property
@@ -70,21 +70,21 @@ class Sameness:
 @dataclass(frozen=True)
 class Compared:
     """Two sets beside each other: what differs, what could not be compared and why, what is the same, what limits it;
-    `predicted_rpm`, what the shift was predicted to differ by on the days, None where that was not kept."""
+    `told_rpm`, what the model tells of the shift's change, None where a set-up cannot work."""
 
     differences: list[Difference]
     left_out: list[tuple[SetFigure, str]]
     same: list[Sameness]
     limits: list[str]
-    predicted_rpm: float | None
+    told_rpm: float | None
 
 
 def compare_sets(a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequence[SetRun]] = (),
                  told: Discrepancy | None = None) -> Compared:  # fmt: skip
     """Set two sets of runs beside each other, figure by figure.
 
-    Parameters: runs of one set-up in each set; `others`, what else of this machine was run, by set-up; `told`, how
-    changes of air are told. Raises InvalidValue (field `a`, `b`) for a set that is empty, holds runs of two set-ups, or
+    Parameters: runs of one set-up in each set; `others`, what else of this machine was run, by set-up; `known`,
+    the machine's calibration that changes are told by, None where there is none. Raises InvalidValue (field `a`, `b`) for a set that is empty, holds runs of two set-ups, or
     a run of the other.
     """
     for field, some in (("a", a), ("b", b)):
@@ -100,7 +100,11 @@ def compare_sets(a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequ
     window = _window([*a, *b])
     sides = [_samples(some, window) for some in (a, b)]
     known = [_samples(some, window) for some in others]
-    air = _air_effect(a, b, told or Discrepancy.of_the_study()) if state["air"] == "different" else {}
+    air = (
+        _air_effect(a, b, known.discrepancy if known else Discrepancy.of_the_study())
+        if state["air"] == "different"
+        else {}
+    )
     found, left_out = [], []
     for figure in SET_FIGURES:
         one, other = (side.get(figure, []) for side in sides)
@@ -113,15 +117,18 @@ def compare_sets(a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequ
         else:
             repeated = [each[figure] for each in known if figure in each]
             found.append(difference(figure, one, other, repeated, air.get(figure, (0.0, 0.0))))
-    pairs = [(_mean([each.predicted_rpm for each in some])) for some in (a, b)]
-    predicted = None if pairs[0] is None or pairs[1] is None else pairs[1] - pairs[0]
     done = judged(found)
-    return Compared(done, left_out, same, list(_limits(a, b, done, state)), predicted)
+    return Compared(done, left_out, same, list(_limits(a, b, done, state)), _told_change(a, b, known))
 
 
-def _mean(values: Sequence[float | None]) -> float | None:
-    known = [each for each in values if each is not None]
-    return sum(known) / len(known) if known and len(known) == len(values) else None
+def _told_change(a: Sequence[SetRun], b: Sequence[SetRun], known: Calibration | None) -> float | None:
+    """What the model tells of the shift's change from one set-up to the other, in one air [rpm]."""
+    one, other = a[0].setup, b[0].setup.model_copy(update={"conditions": a[0].setup.conditions})
+    try:
+        before, after = (known or Calibration.none(one)).estimates([one, other])
+    except InvalidValue:
+        return None
+    return after.mean - before.mean
 
 
 def _not_of_road(state: Mapping[What, State]) -> str:

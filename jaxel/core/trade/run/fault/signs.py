@@ -41,7 +41,8 @@ LEAST_SPEEDS = 3
 @dataclass(frozen=True)
 class Pulled:
     """A pull's gears, their deviations from this trace [ln], the mean of its shift [rpm], whether it came to the end of
-    its shift, and its power [W] at SPEEDS, None where not passed or where the ground slipped."""
+    its shift, and its power [W] at SPEEDS, None where not passed or where the ground may have slipped; `spun`, whether
+    it may have anywhere."""
 
     low: float | None
     high: float | None
@@ -52,6 +53,7 @@ class Pulled:
     low_sd: float = 0.0
     high_sd: float = 0.0
     gear_sd: float = 0.0
+    spun: bool = False
 
 
 @dataclass(frozen=True)
@@ -74,7 +76,7 @@ def pulled(one: PullReading, drivetrain: Drivetrain) -> Pulled:
     return Pulled(
         low[0], high[0], gear[0], mean, ended,
         tuple(float(each) if ok else None for each, ok in zip(power, free, strict=True)),
-        low[1], high[1], gear[1],
+        low[1], high[1], gear[1], bool(np.any(power >= GROUND * _gripped(drivetrain))),
     )  # fmt: skip
 
 

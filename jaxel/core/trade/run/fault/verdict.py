@@ -160,7 +160,9 @@ class _Words:
     def _power(self) -> str:
         power = float(self.weighed.signs[3])
         if not np.isfinite(power):
-            return "power cannot be told: no speed was logged, or the ground gave way before the engine did"
+            if self.weighed.read.spun:
+                return "power cannot be told: the ground may have given way before the engine did"
+            return "power cannot be told: no speed was logged, or too little of one pull"
         doubt = sqrt(float(self.weighed.covariance[3, 3]))
         share = 100 * (exp(power) - 1)
         rated = f"power at the wheel is {share:+.0f} ± {100 * doubt:.0f} % of what the rated gives in that air"

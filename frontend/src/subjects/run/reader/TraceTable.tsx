@@ -1,11 +1,11 @@
 // The traces as a table: the stretch in sight, in as many rows as are read.
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import type { RunLogView, VisitView } from '../../api/server/client'
-import { inShown } from '../../api/server/units'
-import { Button } from '../../parts/Button'
-import { figure, unitName } from '../../parts/format'
-import { type Run, useTraces } from './log'
+import type { RunLogView, VisitView } from '../../../api/server/client'
+import { inShown } from '../../../api/server/units'
+import { Button } from '../../../parts/Button'
+import { figure, unitName } from '../../../parts/format'
+import { type Run, useTraces } from '../log'
 
 const ROWS = 200
 

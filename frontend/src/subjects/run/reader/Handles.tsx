@@ -1,7 +1,7 @@
 // The marks of a pull on its traces: each a line with a handle, dragged by mouse or touch, or moved by keys.
 import { useRef } from 'react'
 import type uPlot from 'uplot'
-import { figure } from '../../parts/format'
+import { figure } from '../../../parts/format'
 
 /** Above the traces, for the marks' names. */
 export const NAMES_ROOM = 30

@@ -1,11 +1,11 @@
 // Engine speed against vehicle speed: the pull over rays of ratio, what the sheaves allow, and the model's band behind.
 import { scaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
-import type { Prediction, RunLogView, Traces, VisitView } from '../../api/server/client'
-import { inShown } from '../../api/server/units'
-import { figure, unitName } from '../../parts/format'
-import { useSize } from '../../parts/size'
-import { held } from '../setup/charts/ShiftChart'
+import type { Prediction, RunLogView, Traces, VisitView } from '../../../api/server/client'
+import { inShown } from '../../../api/server/units'
+import { figure, unitName } from '../../../parts/format'
+import { useSize } from '../../../parts/size'
+import { held } from '../../setup/charts/ShiftChart'
 
 const HEIGHT = 176
 const EDGE = { left: 62, right: 66, top: 8, bottom: 24 }

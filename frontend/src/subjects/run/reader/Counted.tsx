@@ -1,7 +1,7 @@
 // What a log counts as: read, what the same reader finds on a simulated run of the set-up, and both in the model's terms.
-import type { RunLogView, VisitView } from '../../api/server/client'
-import { figure, signed } from '../../parts/format'
-import { FindingMark } from '../../parts/marks'
+import type { RunLogView, VisitView } from '../../../api/server/client'
+import { figure, signed } from '../../../parts/format'
+import { FindingMark } from '../../../parts/marks'
 
 const NAMES: Record<string, [string, number]> = {
   engagement_rpm: ['Engagement', 0],

@@ -1,8 +1,8 @@
 // Marks that a hand moves, kept one after the other once it has come to rest.
 import { useEffect, useRef } from 'react'
-import type { RunLogView } from '../../api/server/client'
-import { useVisitAct } from '../../api/visit/desk'
-import type { Run } from './log'
+import type { RunLogView } from '../../../api/server/client'
+import { useVisitAct } from '../../../api/visit/desk'
+import type { Run } from '../log'
 
 /** A mark that waits for the one before it to be kept looks again after so long. */
 const AGAIN_MS = 150

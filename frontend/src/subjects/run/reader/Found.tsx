@@ -1,7 +1,7 @@
 // What a log gives: each figure with its doubt, beside what the machine allows, or why there is none.
-import type { FigurePart, RunLogView, RunSummary } from '../../api/server/client'
-import { inShown } from '../../api/server/units'
-import { figure, reading, unitName } from '../../parts/format'
+import type { FigurePart, RunLogView, RunSummary } from '../../../api/server/client'
+import { inShown } from '../../../api/server/units'
+import { figure, reading, unitName } from '../../../parts/format'
 
 interface Row {
   name: string

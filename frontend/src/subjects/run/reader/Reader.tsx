@@ -1,20 +1,22 @@
 // The run reader: what a log shows, pull by pull, with its marks, its figures, and what they count as.
 import { ArrowLeft, ChevronLeft, ChevronRight, Download } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
-import type { RunLogView, RunSummary } from '../../api/server/client'
-import { useDesk, usePrediction, useVisitAct } from '../../api/visit/desk'
-import { Button, Done } from '../../parts/Button'
-import { day, figure, unitName } from '../../parts/format'
-import { useSize } from '../../parts/size'
-import { Compared } from './Compared'
+import type { RunLogView, RunSummary } from '../../../api/server/client'
+import { useDesk, usePrediction, useVisitAct } from '../../../api/visit/desk'
+import { Button, Done } from '../../../parts/Button'
+import { day, figure, unitName } from '../../../parts/format'
+import { useSize } from '../../../parts/size'
+import { Compared } from '../Compared'
+import { type Run, tried, useLog, usePull, useTraces } from '../log'
+import { NextChange } from '../NextChange'
 import { Counted } from './Counted'
 import { Found } from './Found'
 import type { Handle } from './Handles'
-import { type Run, tried, useLog, usePull, useTraces } from './log'
 import { useMoving } from './moving'
 import { SpeedPlot } from './SpeedPlot'
 import { type Place, TimePlot } from './TimePlot'
 import { TraceTable } from './TraceTable'
+import { VerdictCard } from './VerdictCard'
 
 const MARK_NAMES: Record<string, string> = {
   engagement: 'first motion',
@@ -218,6 +220,7 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
           )}
         </section>
         <section className="min-w-0 space-y-2" aria-label="Figures">
+          <VerdictCard visit={visit} run={run} log={log} />
           <Counted visit={visit} log={log} />
           <Found log={log} summary={shown} />
           {moved.length > 0 && (
@@ -254,12 +257,13 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
           )}
         </section>
       </div>
-      <div className="mt-4 grid items-center gap-x-6 gap-y-3 rounded-md bg-tray px-4 py-3 lg:grid-cols-2">
+      <div className="mt-4 grid items-start gap-x-6 gap-y-3 rounded-md bg-tray px-4 py-3 lg:grid-cols-2">
         <div>
           <h3 className="mb-1 text-sm font-semibold">Prediction kept for this run</h3>
           <Compared rows={run.comparison} />
         </div>
         <div>
+          <NextChange />
           <div className="flex flex-wrap items-center gap-3">
             {!closed && (
               <Button look="plain" action={counts}>
