@@ -79,13 +79,14 @@ class Compared:
     told_rpm: float | None
 
 
-def compare_sets(a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequence[SetRun]] = (),
-                 told: Discrepancy | None = None) -> Compared:  # fmt: skip
+def compare_sets(
+    a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequence[SetRun]] = (), known: Calibration | None = None
+) -> Compared:
     """Set two sets of runs beside each other, figure by figure.
 
-    Parameters: runs of one set-up in each set; `others`, what else of this machine was run, by set-up; `known`,
-    the machine's calibration that changes are told by, None where there is none. Raises InvalidValue (field `a`, `b`) for a set that is empty, holds runs of two set-ups, or
-    a run of the other.
+    Parameters: runs of one set-up in each set; `others`, what else of this machine was run, by set-up; `known`, the
+    machine's calibration that changes are told by, None where there is none. Raises InvalidValue (field `a`, `b`) for a
+    set that is empty, holds runs of two set-ups, or a run of the other.
     """
     for field, some in (("a", a), ("b", b)):
         if not some:
@@ -99,12 +100,9 @@ def compare_sets(a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequ
     state = {each.what: each.state for each in same}
     window = _window([*a, *b])
     sides = [_samples(some, window) for some in (a, b)]
-    known = [_samples(some, window) for some in others]
-    air = (
-        _air_effect(a, b, known.discrepancy if known else Discrepancy.of_the_study())
-        if state["air"] == "different"
-        else {}
-    )
+    repeated = [_samples(some, window) for some in others]
+    told = known.discrepancy if known else Discrepancy.of_the_study()
+    air = _air_effect(a, b, told) if state["air"] == "different" else {}
     found, left_out = [], []
     for figure in SET_FIGURES:
         one, other = (side.get(figure, []) for side in sides)
@@ -115,8 +113,8 @@ def compare_sets(a: Sequence[SetRun], b: Sequence[SetRun], others: Sequence[Sequ
         elif figure in ROAD and (why := _not_of_road(state)):
             left_out.append((figure, why))
         else:
-            repeated = [each[figure] for each in known if figure in each]
-            found.append(difference(figure, one, other, repeated, air.get(figure, (0.0, 0.0))))
+            known_of = [each[figure] for each in repeated if figure in each]
+            found.append(difference(figure, one, other, known_of, air.get(figure, (0.0, 0.0))))
     done = judged(found)
     return Compared(done, left_out, same, list(_limits(a, b, done, state)), _told_change(a, b, known))
 
