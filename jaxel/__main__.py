@@ -165,7 +165,8 @@ def _plan(options: argparse.Namespace) -> str:
     from jaxel.core.formats.plan.plan import PlanDocument, write_plan
     from jaxel.core.formats.plan.stock import read_stock
     from jaxel.core.trade.shelf.altitude import altitude_table
-    from jaxel.core.trade.shelf.planner import checked_target, plan
+    from jaxel.core.trade.shelf.planner import plan
+    from jaxel.core.trade.shelf.window import checked_target
 
     setup, calibration = read_setup(_read(options.setup)), _calibration(options.calibration)
     if options.stock is None and options.altitude is None:

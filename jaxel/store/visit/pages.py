@@ -49,7 +49,8 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
     found, amiss = _predicted(connection, visit, found=True)
     left, fault = _predicted(connection, visit, found=False)
     said = torques.of_machine(connection, visit.machine_id, visit.kinds)
-    run = visit.runs[-1] if visit.runs else None
+    on_left = [run for run in visit.runs if visit.ridden(run) == visit.set_up.left_revision_id]
+    run = on_left[-1] if on_left else None
     intake, recorded = visit.intake, revisions.of_visit(connection, visit.id)
     baseline = (intake.baseline_engagement_rpm, intake.baseline_shift_rpm)
     bare, _ = _predicted(connection, visit, found=True, grounded=False) if any(baseline) else (None, "")

@@ -201,7 +201,7 @@ def _run(search: _Search, stock: StockDocument | None, ground: str | Ingredients
             return
         text = ground if isinstance(ground, str) or ground is None else fitted(*ground)
         known = applied(text) if text else None
-        search.found = plan(search.document, stock, known, TOP, order=search.order, watch=search.watch)
+        search.found = plan(search.document, stock, known, TOP, order=search.order, single=True, watch=search.watch)
     except _GivenUp:
         pass
     except InvalidValue as error:

@@ -61,6 +61,7 @@ class Description(ApiCase):
         ask("GET", f"{at}/traces?first=100&last=300&points=100", 200)
         ask("GET", f"{at}/pulls/0", 200)
         ask("GET", f"{at}/pulls/9", 422)
+        ask("GET", f"{at}/verdict", 200)
         ask("POST", f"{at}/tried", 200, json={"pull": 0, "marks": {"shift_start": 4.0}})
         ask("PATCH", f"{at}/marks", 200, json={"pull": 0, "mark": "shift_start", "was": None, "now": 4.0})
         ask("PATCH", f"{at}/marks", 409, json={"pull": 0, "mark": "shift_start", "was": 2.0, "now": 5.0})
@@ -115,6 +116,23 @@ class Description(ApiCase):
         run = ask("POST", f"{at}/runs", 200, json={"revision_id": left}).json["runs"][0]["id"]
         ask("PATCH", f"{at}/runs/{run}", 200, json={"shift_rpm": {"now": "7,900"}})
         self.log_of_a_run(ask, f"{at}/runs/{run}/log")
+        another = ask("POST", f"{at}/runs", 200, json={"revision_id": left}).json["runs"][-1]["id"]
+        ask(
+            "PATCH",
+            f"{at}/runs/{another}",
+            200,
+            json={"shift_rpm": {"now": "7,950"}, "strip": {"was": "", "now": "lake"}},
+        )
+        ask("GET", f"{at}/compare/runs", 200)
+        ask("GET", f"{at}/compare?a={run}&b={another}&along=time", 200)
+        ask("GET", f"{at}/compare?a={run}&b={run}", 422)
+        ask("POST", f"{at}/runs/{another}/remove", 200,
+            json={"engagement_rpm": None, "shift_rpm": 7950, "note": "", "strip": "lake"})  # fmt: skip
+        said = {"revision_id": left, "place": "top", "word": "better"}
+        word = ask("POST", f"{at}/words", 200, json=said).json["words"][0]["id"]
+        ask("POST", f"{at}/words", 422, json=said | {"word": "splendid"})
+        ask("POST", f"{at}/words/{word}/remove", 200, json={})
+        ask("POST", f"{at}/words/{word}/remove", 404, json={})
         ask("POST", f"{at}/runs/{run}/remove", 200, json={"engagement_rpm": None, "shift_rpm": 7900, "note": ""})
         ask("GET", f"{at}/page", 200)
         ask("PATCH", f"{at}/hand-over", 200, json={"watch": {"was": "", "now": "the belt"}})
@@ -237,6 +255,8 @@ class Description(ApiCase):
         search = ask("POST", f"{at}/setup/plan", 200, json={}).json["search"]
         ask("GET", f"{at}/setup/plan/{search}", 200)
         ask("POST", f"{at}/setup/plan/{search}/cancel", 200, json={})
+        ask("POST", f"{at}/setup/plan/{search}/answers/99/take", 404, json={"draft": {}})
+        ask("POST", f"{at}/setup/plan/{'0' * 64}/answers/0/take", 404, json={"draft": {}})
         ask("POST", f"{at}/setup/calibrate", 422, json={})
 
     def back_together(self, ask: Callable[..., Any], at: str) -> None:

@@ -48,7 +48,66 @@ export function ScoreCard() {
           </tbody>
         </table>
       )}
+      {scores && <Odds groups={scores.odds} />}
+      {scores && scores.words.length > 0 && (
+        <p className="mt-3 text-sm" data-words>
+          Riders’ words against the way the prediction pointed:{' '}
+          {scores.words.map((each) => `${each.place} ${each.agreed} of ${each.count}`).join(', ')}.
+        </p>
+      )}
     </section>
+  )
+}
+
+type Group = Awaited<ReturnType<typeof ask>>['odds'][number]
+
+const share = (part: number) => `${figure(100 * part, 0)} %`
+
+/** Answers taken up: the odds they were taken at, and how many landed. */
+function Odds({ groups }: { groups: Group[] }) {
+  if (groups.every((each) => each.count === 0)) return null
+  return (
+    <>
+      <h3 className="mt-4 text-sm font-semibold">
+        Answers taken up <span className="font-normal text-quiet">landed in both windows at their first run</span>
+      </h3>
+      <table className="w-full text-sm" aria-label="Odds and outcomes">
+        <thead className="text-right text-quiet">
+          <tr>
+            <th className="text-left font-normal">odds</th>
+            <th className="font-normal">ridden</th>
+            <th className="font-normal">mean odds</th>
+            <th className="font-normal">landed</th>
+            <th className="pl-2 font-normal">95 %</th>
+          </tr>
+        </thead>
+        <tbody>
+          {groups.map((group) => (
+            <tr key={group.low} className="border-t border-line" data-odds={group.high}>
+              <td className="py-1">
+                {share(group.low)} to {share(group.high)}
+              </td>
+              <td className="reading text-right">{group.count}</td>
+              {group.landed == null || group.odds == null || group.landed_low == null || group.landed_high == null ? (
+                <td colSpan={3} className="text-right text-quiet">
+                  shown from five on
+                </td>
+              ) : (
+                <>
+                  <td className="reading text-right">{share(group.odds)}</td>
+                  <td className="reading text-right">
+                    {group.landed} of {group.count}
+                  </td>
+                  <td className="reading pl-2 text-right">
+                    {share(group.landed_low)}–{share(group.landed_high)}
+                  </td>
+                </>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   )
 }
 

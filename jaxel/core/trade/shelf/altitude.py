@@ -14,7 +14,7 @@ from jaxel.core.mechanism.numerics.tables import Array
 from ..setup.calibration import Calibration
 from ..setup.figures import ENGAGEMENT, MEAN
 from ..setup.parts import with_load
-from .planner import checked_target
+from .window import checked_target
 
 HEIGHTS_M = tuple(range(0, 3501, 500))
 

@@ -21,7 +21,7 @@ from jaxel.core.mechanism.equilibrium.screen import PrimarySide, Screened, Secon
 from jaxel.core.mechanism.equilibrium.shift import ShiftCurve, predict
 from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.vehicle.drivetrain import Drivetrain
-from jaxel.core.units import RPM, said
+from jaxel.core.units import RPM
 
 from ..setup.calibration import TOLD, Calibration, Estimate
 from ..setup.figures import ENGAGEMENT, MEAN, NODES, core_or_none, cores_of, figures_of
@@ -33,7 +33,7 @@ from .answers import BLEMISH, LAST, NEAREST, TuningOrder, behind, for_rider, tun
 from .candidate import Candidate
 from .reach import reach
 from .stock import Option, fitted, kits, options
-from .window import inside_both, odds_of
+from .window import checked_target, inside_both, odds_of
 
 MOST = 250_000
 """Combinations looked at in one plan: some seconds' work."""
@@ -68,14 +68,15 @@ TEARDOWN = {
 
 def plan(
     document: SetupDocument, stock: StockDocument | None, calibration: Calibration | None = None, top: int = 5, *,
-    order: TuningOrder = "spring", watch: Watch | None = None,
+    order: TuningOrder = "spring", single: bool = False, watch: Watch | None = None,
 ) -> PlanDocument:  # fmt: skip
     """The best answers of a stock, and where none lands in the window what a part would need.
 
     Parameters: `document` as fitted, with its target; `stock`, None where there is nothing on the shelf; `calibration`
     of its machine, None where it was never measured; `top`, how many answers; `order` in which the workshop tunes, for
-    answers otherwise alike; `watch` is told the share done, and may raise to give the search up. Raises InvalidValue
-    for a stock that does not fit, a window no set-up can have, or more combinations than are looked at.
+    answers otherwise alike; `single`, whether the best single change is to be among them; `watch` is told the share
+    done, and may raise to give the search up. Raises InvalidValue for a stock that does not fit, a window no set-up can
+    have, or more combinations than are looked at.
 
     Reference: see docs/model.md, *Planning*.
     """
@@ -91,7 +92,8 @@ def plan(
     chosen = grid.best(target, top + SPARE, order)
     with in_document_terms():
         straight = anchored(predict(known.applied(document).core()), now).shift.spread / RPM
-    answers = _first(_ranked(document, known, [*chosen, *whole], target, order, straight), top)
+    ranked = _ranked(document, known, [*chosen, *whole], target, order, straight)
+    answers = _first(ranked, top) if single else ranked[:top]
     answers = [each.model_copy(update={"behind": behind(each, answers[index - 1]) if index else ""})
                for index, each in enumerate(answers)]  # fmt: skip
     return PlanDocument(
@@ -104,21 +106,9 @@ def plan(
 
 
 def _first(ranked: list[Answer], top: int) -> list[Answer]:
-    """The first answers; the best single change among them, if need be as the last: it is what a run is followed by."""
+    """The first answers, the best single change among them, if need be as the last."""
     single = next((each for each in ranked if len(each.changes) == 1), None)
     return ranked[:top] if single is None or single in ranked[:top] else [*ranked[: top - 1], single]
-
-
-def checked_target(document: SetupDocument) -> TargetPart:
-    """The set-up's target; raises InvalidValue where there is none, or none that a machine could have."""
-    target = document.target
-    if target is None:
-        raise InvalidValue("target", "is missing: a plan needs a window to land in")
-    if target.engagement_rpm >= target.shift_rpm:
-        raise InvalidValue("target.engagement_rpm", "must be below the shift: no clutch engages above it")
-    if target.shift_rpm - target.shift_tolerance_rpm > document.engine.rev_limit_rpm:
-        raise InvalidValue("target.shift_rpm", f"lies past the rev limit, {said(document.engine.rev_limit_rpm)} rpm")
-    return target
 
 
 class _Grid:

@@ -1,9 +1,11 @@
-"""How likely two correlated figures land in both of their windows."""
+"""The target's windows, and how likely two correlated figures land in both of them."""
 
 import numpy as np
 
-from jaxel.core.formats.setup.setup import TargetPart
+from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.setup.setup import SetupDocument, TargetPart
 from jaxel.core.mechanism.numerics.tables import Array, Values
+from jaxel.core.units import said
 
 from ..setup.calibration import Estimate
 
@@ -32,6 +34,18 @@ def inside_both(
         sign * _both_below(h, k, correlation) for h, k, sign in ((b1, b2, 1), (a1, b2, -1), (b1, a2, -1), (a1, a2, 1))
     )
     return np.clip(found, 0.0, 1.0)
+
+
+def checked_target(document: SetupDocument) -> TargetPart:
+    """The set-up's target; raises InvalidValue where there is none, or none that a machine could have."""
+    target = document.target
+    if target is None:
+        raise InvalidValue("target", "is missing: a plan needs a window to land in")
+    if target.engagement_rpm >= target.shift_rpm:
+        raise InvalidValue("target.engagement_rpm", "must be below the shift: no clutch engages above it")
+    if target.shift_rpm - target.shift_tolerance_rpm > document.engine.rev_limit_rpm:
+        raise InvalidValue("target.shift_rpm", f"lies past the rev limit, {said(document.engine.rev_limit_rpm)} rpm")
+    return target
 
 
 def odds_of(estimate: Estimate, target: TargetPart) -> float:

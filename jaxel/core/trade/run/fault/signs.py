@@ -29,7 +29,7 @@ shift's mean [rpm over it]."""
 
 SIGNS: tuple[Sign, ...] = get_args(Sign)
 
-SLIPS = (0.2, 0.4)
+SLIPS = (0.15, 0.3, 0.45)
 """Shares of the belt's friction that are gone where a pull is simulated with slip; from memory."""
 
 GROUND = 0.8
@@ -137,12 +137,13 @@ def power_over(one: Pulled, other: Pulled) -> float | None:
 @dataclass(frozen=True)
 class Effect:
     """What a fault of a size does to the signs [SIGNS], NaN where they could not be read; `ends`, whether the pull
-    comes to the end of its shift as it would without it."""
+    comes to the end of its shift as it would without it, and `grips`, whether the belt still grips before the shift."""
 
     fault: Fault
     size: float
     signs: Array
     ends: bool = True
+    grips: bool = True
 
 
 _SIZES: Mapping[Fault, Sequence[float]] = {
@@ -185,17 +186,17 @@ def effects(setup: SetupDocument, twins: Twins, secondary: bool) -> list[Effect]
 
 def _slips(twins: Twins) -> Iterator[Effect]:
     """Slip of the shares simulated, and of those between: straight from one to the next."""
-    sound, known = twins.sound, [(0.0, np.zeros(len(SIGNS)), True)]
+    sound, known = twins.sound, [(0.0, np.zeros(len(SIGNS)), True, True)]
     for size, each in zip(SLIPS, twins.slipping, strict=True):
         if each is None:
             continue
         pairs = ((each.low, sound.low), (each.high, sound.high), (each.mean, sound.mean),
                  (power_over(each, sound), 0.0), (0.0, 0.0))  # fmt: skip
         signs = [one - other if one is not None and other is not None else np.nan for one, other in pairs]
-        known.append((size, np.array(signs), each.ended or not sound.ended))
-    for (before, low, _), (size, high, ends) in pairwise(known):
+        known.append((size, np.array(signs), each.ended or not sound.ended, each.low is not None or sound.low is None))
+    for (before, low, *_), (size, high, ends, grips) in pairwise(known):
         for part in (0.25, 0.5, 0.75, 1.0):
-            yield Effect("slip", before + part * (size - before), low + part * (high - low), ends)
+            yield Effect("slip", before + part * (size - before), low + part * (high - low), ends, grips)
 
 
 def with_fault(setup: SetupDocument, fault: Fault, size: float) -> SetupDocument:

@@ -63,7 +63,7 @@ POWER_REPEAT, GEAR_REPEAT = 0.04, 0.02
 """Deviations of power and of the gearing a log tells from run to run [-]: ground, wind, a receiver; from memory."""
 
 ENDS = 0.95
-"""How often a pull comes to the end of its shift where its twin does."""
+"""How often a pull comes to the end of its shift, or grips before it, where its twin does."""
 
 READ_ALL_THE_SAME = 0.2
 """How often a sign is read that a simulated pull with the fault does not show; from memory."""
@@ -154,14 +154,18 @@ class Weighed:
         sizes = np.array([each.size for each in some])
         usual = USUAL[some[0].fault]
         weights = np.ones(len(some)) if some[0].fault == "slip" else np.exp(-0.5 * (sizes / usual) ** 2)
-        densities = [exp(self._log_density(each.signs, self.covariance)) * self._ended(each.ends) for each in some]
+        densities = [
+            exp(self._log_density(each.signs, self.covariance)) * self._as_it_went(each.ends, each.grips)
+            for each in some
+        ]
         return float(np.average(densities, weights=weights))
 
-    def _ended(self, ends: bool) -> float:
-        """Chance of the shift having come to its end, or not, as it did."""
-        if not self.twins.sound.ended:
-            return 0.5
-        return ENDS if self.read.ended == ends else 1 - ENDS
+    def _as_it_went(self, ends: bool, grips: bool) -> float:
+        """Chance of the shift having come to its end, and of the belt having gripped before it, or not, as it did."""
+        sound, read = self.twins.sound, self.read
+        ended = ENDS if read.ended == ends else 1 - ENDS
+        gripped = ENDS if (read.low is not None) == grips else 1 - ENDS
+        return (ended if sound.ended else 0.5) * (gripped if sound.low is not None else 0.5)
 
     def _chances(self) -> dict[str, float]:
         priors = dict(PRIORS)
@@ -170,8 +174,8 @@ class Weighed:
         sound = 1.0 - sum(priors.values()) - STRANGE
         none = np.zeros(len(SIGNS))
         found: dict[str, float] = {
-            "": sound * exp(self._log_density(none, self.covariance)) * self._ended(True),
-            "strange": STRANGE * exp(self._log_density(none, self.covariance + np.diag(ANYTHING**2))) * 0.5,
+            "": sound * exp(self._log_density(none, self.covariance)) * self._as_it_went(True, True),
+            "strange": STRANGE * exp(self._log_density(none, self.covariance + np.diag(ANYTHING**2))) * 0.25,
         }
         for fault, prior in priors.items():
             found[fault] = prior * self._of([each for each in self.effects if each.fault == fault])
@@ -206,7 +210,7 @@ class Weighed:
         else:
             found["engine"] += sound * below
             found["clutch"] += sound * above
-            found["nothing amiss"] += sound * (1 - below - above)
+            found["nothing amiss"] += sound * max(0.0, 1 - below - above)
         if not self.read.ended:  # without the gearing reached nobody can say which of the others it is
             for kind in ("belt", "clutch", "engine", "nothing amiss"):
                 found["cannot be told"] += found[kind]
