@@ -11,7 +11,6 @@ from tests.ui.browser import CHROMIUM, FLAGS, DemoServer
 
 FOLDER = Path(__file__).parent / "screenshots"
 DESK = {"viewport": {"width": 1280, "height": 800}}
-TABLET = {"viewport": {"width": 820, "height": 1180}, "color_scheme": "dark"}
 VIEWS = {
     "shop-floor": ("/", DESK),
     "machine": ("/machines/1", DESK),
@@ -26,11 +25,11 @@ VIEWS = {
     "set-up": ("/visits/2/set-up", DESK),
     "set-up-calibration": ("/visits/2/set-up", DESK),
     "altitude-card": ("/visits/2/altitude-card", DESK),
-    "set-up-tablet-dark": ("/visits/2/set-up", TABLET),
     "rebuild": ("/visits/10/rebuild#primary.cover", DESK),
     "line-up": ("/visits/9/line-up", DESK),
     "road-test": ("/visits/3/road-test", DESK),
     "run": ("/visits/3/road-test", DESK),
+    "compare": ("/visits/2/road-test", DESK),
     "hand-over": ("/visits/3/hand-over", DESK),
 }
 

@@ -15,11 +15,13 @@ CREATE TABLE rider_word (
 ) STRICT;
 CREATE INDEX rider_word_of_visit ON rider_word (visit_id);
 
--- The answer that lies on the tray, with the odds it was shown with; and of a set-up recorded as one, for good.
+-- The answer that lies on the tray, with the odds it was shown with; and of a set-up recorded as one, for good, with
+-- what was predicted of the change.
 ALTER TABLE set_up ADD COLUMN offered TEXT NOT NULL DEFAULT '{}' CHECK (json_valid(offered));
 CREATE TABLE accepted_answer (
     revision_id INTEGER PRIMARY KEY REFERENCES setup_revision (id),
-    document TEXT NOT NULL CHECK (json_valid(document))
+    document TEXT NOT NULL CHECK (json_valid(document)),
+    foretold TEXT NOT NULL CHECK (json_valid(foretold))
 ) STRICT;
 
 -- The pull of a log simulated on its set-up as it was recorded, sound and with slip.

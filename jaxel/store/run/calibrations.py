@@ -7,7 +7,7 @@ from hashlib import sha256
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import ScorePart, write_calibration
-from jaxel.core.formats.run.runs import NOISE, RunFigure, RunPart, check_same_machine
+from jaxel.core.formats.run.runs import NOISE, ForetoldPart, RunFigure, RunPart, check_same_machine
 from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
 from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.run.calibration_file import calibrated
@@ -52,6 +52,7 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
     right = revisions.corrected(connection, machine_id)
     rows = connection.execute(_RUNS, {"machine": machine_id, "most": MOST_RUNS}).fetchall()
     repeat = repeat_of(rows)
+    known = _foretold(connection, machine_id, right)
     documents: dict[int, SetupDocument] = {}
     runs: list[RunPart] = []
     for row in reversed(rows):
@@ -66,9 +67,21 @@ def runs_of(connection: sqlite3.Connection, machine_id: int) -> list[RunPart]:
         figures = figures_of(row, repeat)
         values = {figure: value for figure, (value, _) in figures.items()}
         doubts = {figure: sd for figure, (_, sd) in figures.items() if sd != NOISE[figure]}
-        part = RunPart.model_validate({"setup": setup, "note": _note(row), "sd": doubts, **values})
+        told = known.get(row["revision_id"]) if row["later"] else None  # of one put right since by today's model
+        part = RunPart.model_validate({"setup": setup, "note": _note(row), "sd": doubts, "foretold": told, **values})
         runs.append(part)
     return runs
+
+
+def _foretold(connection: sqlite3.Connection, machine_id: int, right: Mapping[int, int]) -> dict[int, ForetoldPart]:
+    """What was predicted of the changes that were answers of the planner, by the set-up each came to; not of one put
+    right since."""
+    rows = connection.execute(
+        "SELECT revision_id, foretold FROM accepted_answer JOIN setup_revision ON setup_revision.id = revision_id"
+        " WHERE machine_id = ?",
+        (machine_id,),
+    )
+    return {row[0]: ForetoldPart.model_validate_json(row[1]) for row in rows if row[0] not in right}
 
 
 def figures_of(row: sqlite3.Row, repeat: Mapping[RunFigure, float]) -> Figures:

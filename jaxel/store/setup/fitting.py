@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING, Any, Literal
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.belt.wear import with_belt
+from jaxel.core.trade.run.foretold import foretold
 from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
 from jaxel.core.trade.setup.slot import Number
 from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
-from jaxel.core.trade.setup.tried import SetUp
 from jaxel.core.trade.shelf.shelf import StockPart, filled, options_of, slots_of
 from jaxel.core.units import SMALLEST
 
@@ -224,18 +224,22 @@ def record(
         slots = frozenset(each.key for each in changed)
         desk.set("set_up", visit_id, "changed", sorted({*visit.set_up.changed, *slots}))
         shelf.take(connection, desk, before, revision, visit.tray, slots, document, by)
-        _keep_answer(connection, revision, visit.set_up)
+        _keep_answer(connection, revision, visit, document)
         desk.set("set_up", visit_id, "left_revision_id", revision)
         desk.set("set_up", visit_id, "left_draft", {})
         desk.set("set_up", visit_id, "offered", {})
         desk.set("set_up", visit_id, "reason", "")
 
 
-def _keep_answer(connection: sqlite3.Connection, revision: int, set_up: SetUp) -> None:
-    """Keep an answer's odds with the set-up recorded as it; one that was changed on the bench is no answer any more."""
-    offered = set_up.offered
-    if offered and offered["draft"] == dict(set_up.left_draft):
+def _keep_answer(connection: sqlite3.Connection, revision: int, visit: "Visit", document: SetupDocument) -> None:
+    """Keep an answer's odds, and what was predicted of its change, with the set-up recorded as it; one that was changed
+    on the bench is no answer any more."""
+    offered = visit.set_up.offered
+    if offered and offered["draft"] == dict(visit.set_up.left_draft):
+        known = visit.calibration.core if visit.calibration else None
+        before, after = (each.in_use(visit.left_width_mm, visit.conditions, None) for each in (visit.left, document))
+        told = foretold(before, after, known)
         connection.execute(
-            "INSERT INTO accepted_answer (revision_id, document) VALUES (?, ?)",
-            (revision, json.dumps(offered["answer"])),
+            "INSERT INTO accepted_answer (revision_id, document, foretold) VALUES (?, ?, ?)",
+            (revision, json.dumps(offered["answer"]), told.model_dump_json()),
         )

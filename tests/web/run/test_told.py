@@ -2,8 +2,10 @@
 
 import json
 
+from jaxel.core.trade.run.calibration_file import calibrated
 from jaxel.store.db import connect
-from jaxel.store.run import loop
+from jaxel.store.run import calibrations, loop
+from jaxel.store.visit import visits
 from tests.examples import changed, example
 from tests.web.cases.api_case import ApiCase
 from tests.web.cases.set_up_bench_case import Case
@@ -201,6 +203,33 @@ class Loop(Case):
         groups = self.client.get("/api/scores").json["odds"]
         self.assertEqual(sum(each["count"] for each in groups), 1)
         self.assertEqual([each["landed"] for each in groups], [None, None, None])
+
+    def test_it_is_scored_by_what_was_foretold(self):
+        found = self.search()
+        self.visit = self.take(found, found["next"])
+        self.send("POST", "/setup/record", reason="as the run says")
+        self.ride(engagement_rpm=4000, shift_rpm=8000)
+        db = connect(self.app.config["DATABASE"])
+        self.addCleanup(db.close)
+        (kept,) = db.execute("SELECT foretold FROM accepted_answer").fetchone()
+        told = json.loads(kept)
+        change = found["answers"][found["next"]]["changes"][0]
+        self.assertAlmostEqual(told["shift"]["arms"], change["shift_rpm"], delta=2)
+        self.assertAlmostEqual(told["engagement"]["arms"], change["engagement_rpm"], delta=2)
+
+        def scores():
+            made = calibrations.ingredients(db, self.machine, visits.get(db, self.visit["id"]).as_recorded())
+            return {each.figure: each for each in calibrated(*made).scores}
+
+        self.assertEqual(scores()["shift"].changes, {"arms": told["shift"]["arms"]})
+        self.assertAlmostEqual(scores()["shift"].measured, 220, delta=0.1)
+        # What was said that day counts, whatever the model says today.
+        db.execute("UPDATE accepted_answer SET foretold = json_set(foretold, '$.shift.arms', 40.0)")
+        db.commit()
+        self.assertEqual(scores()["shift"].changes, {"arms": 40.0})
+        db.execute("UPDATE accepted_answer SET foretold = json_set(foretold, '$.swap', 'another')")
+        db.commit()
+        self.assertAlmostEqual(scores()["shift"].changes["arms"], told["shift"]["arms"], delta=25)
 
     def test_an_answer_changed_on_the_bench_is_none_any_more(self):
         found = self.search()

@@ -28,8 +28,25 @@ Slope = Annotated[float, Field(ge=-10_000, le=10_000, json_schema_extra={"unit":
 Deviation = Annotated[float, Field(gt=0, le=10_000)]
 
 
+Kind = Annotated[str, Field(min_length=1, max_length=60)]
+Change = Annotated[float, Field(ge=-30_000, le=30_000)]
+
+
+class ForetoldPart(Part):
+    """What the change that a run was made to try was predicted to do before it [rpm], by kind and without factors;
+    `swap`, by which the two set-ups it lies between are known."""
+
+    swap: Annotated[str, Field(max_length=64)]
+    engagement: dict[Kind, Change]
+    shift: dict[Kind, Change]
+    full_shift: dict[Kind, Change]
+
+
 class RunPart(Part):
-    """One run: any of its figures, each with its standard deviation in `sd`; without `setup` it was of the base."""
+    """One run: any of its figures, each with its standard deviation in `sd`; without `setup` it was of the base.
+
+    `foretold`, what was predicted of its change before it: by that it is scored, and not by what today's model says.
+    """
 
     setup: SetupDocument | None = None
     engagement_rpm: Speed | None = None
@@ -40,6 +57,7 @@ class RunPart(Part):
     high_ratio: Ratio | None = None
     sd: dict[RunFigure, Deviation] = Field(default_factory=dict)
     note: Annotated[str, Field(max_length=500)] = ""
+    foretold: ForetoldPart | None = None
 
     @model_validator(mode="after")
     def _measures(self) -> Self:

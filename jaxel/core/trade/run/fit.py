@@ -10,7 +10,7 @@ import numpy as np
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import Contradiction, Residual
-from jaxel.core.formats.run.runs import RunPart, check_same_machine
+from jaxel.core.formats.run.runs import ForetoldPart, RunPart, check_same_machine
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.numerics.tables import Array
 from jaxel.core.mechanism.numerics.uncertainty import combined, posterior
@@ -210,7 +210,7 @@ class Fit:
             before = [other for other, row in enumerate(self.rows) if row[0] < run]
             told = outlook.of(place, before)
             if told:
-                found.append(told.score(TOLD[figure]))
+                found.append(told.score(TOLD[figure], self.runs[run].foretold))
         return found
 
     def contradictions(self, calibration: Calibration) -> list[Contradiction]:
@@ -255,7 +255,12 @@ class _Told:
     def z(self) -> float:
         return self.miss / self.total**0.5
 
-    def score(self, figure: Figure) -> Score:
+    def score(self, figure: Figure, foretold: ForetoldPart | None = None) -> Score:
+        """The change with what was measured of it; as it was foretold, where it was this one."""
+        if foretold is not None and foretold.swap == self.swap:
+            return Score(
+                figure, getattr(foretold, figure), self.change, self.change + self.miss, self.variance, self.swap
+            )
         changes: dict[str, float] = {}
         for group, change in self.parts.items():
             kinds = dict.fromkeys(kind_of(part) for part in group)
