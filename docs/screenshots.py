@@ -3,11 +3,13 @@
 make screenshots
 """
 
+import re
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import FilePayload, Page, sync_playwright
 
 from tests.ui.browser import CHROMIUM, FLAGS, DemoServer
+from tests.ui.run.test_told import afternoon
 
 FOLDER = Path(__file__).parent / "screenshots"
 DESK = {"viewport": {"width": 1280, "height": 800}}
@@ -34,6 +36,31 @@ VIEWS = {
 }
 
 
+def ridden_and_compared(page: Page) -> None:
+    """A run, the next change as it is offered, and a run on that, laid over each other."""
+    address = page.url
+    for gain, seed in ((1.07, 1), (1.06, 2)):
+        page.goto(address)
+        page.get_by_role("button", name=re.compile("^Begin")).click()
+        last = page.locator("[data-run='last']")
+        last.get_by_label("Log file of the run").wait_for(state="attached")
+        file = FilePayload(name=f"lake strip {seed}.csv", mimeType="text/csv", buffer=afternoon(gain, seed))
+        last.get_by_label("Log file of the run").set_input_files(file)
+        page.locator("[data-verdict]:not([data-verdict='none'])").wait_for(timeout=60_000)
+        page.goto(address)
+        for label, words in (("Rider", "Maren"), ("Strip", "lake")):
+            page.locator("[data-run='last']").get_by_label(label).fill(words)
+            page.keyboard.press("Enter")
+        page.wait_for_timeout(1500)
+        if seed == 1:
+            page.get_by_role("button", name="Open on the bench").click(timeout=60_000)
+            page.get_by_label(re.compile("Why this change")).fill("the run held too little")
+            page.get_by_role("button", name="Record as fitted").click()
+            page.get_by_label(re.compile("Why this change")).wait_for(state="detached")
+    page.get_by_role("button", name=re.compile("^Lay runs over")).click()
+    page.locator("[data-difference]").first.wait_for(timeout=60_000)
+
+
 def main() -> None:
     """Take every picture anew."""
     FOLDER.mkdir(exist_ok=True)
@@ -51,7 +78,10 @@ def main() -> None:
             if name == "run":
                 page.locator("[data-open-log]").click()
                 page.locator("[data-counted]").first.wait_for()
+                page.locator("[data-verdict]").wait_for()
                 page.locator("canvas").wait_for()
+            if name == "compare":
+                ridden_and_compared(page)
             if name == "strip":
                 for letter, play in (("A", "0.2"), ("B", "0.6")):
                     page.get_by_label(f"side play {letter}").fill(play)

@@ -127,6 +127,13 @@ class Comparisons(unittest.TestCase):
         self.assertGreater(found.high.belt / found.high.new, 1.06)
         self.assertGreater(found.low.new, found.low.belt)
 
+    def test_a_gear_beyond_what_the_belt_allows_asks_for_its_width(self):
+        worn = new("sled").with_belt_width(new("sled").belt.top_width_new_mm - 1.4)
+        read = RunReader(rode(new("sled"), "sled", 7).grid, worn.core())
+        found = told("sled", read, worn, seen=twins_of(read, worn))
+        self.assertEqual(found.kind, "cannot be told")
+        self.assertIn("the belt's width once more: it reached a gear that no belt so narrow allows", found.settle)
+
     def test_low_rpm_with_the_gearing_reached_is_engine_or_weight(self):
         found = told("sled", rode(new("sled"), "sled", 6), target=8300.0)
         self.assertEqual((found.kind, found.sure), ("engine", True))

@@ -124,8 +124,8 @@ function Headline({ found }: { found: ComparedView }) {
       </h3>
       <p className="text-sm">
         {count === 0
-          ? 'Chance alone makes two sets of one set-up differ so much; more pulls would narrow it.'
-          : 'Chance alone would make no such difference, all figures below looked at together.'}
+          ? 'Chance alone may make two sets of one set-up differ so much; more pulls would narrow it.'
+          : 'Chance alone makes such differences less than once in twenty, all figures below looked at together.'}
         {count > 0 && count < found.differences.length && ' Of the rest it is not shown.'}
       </p>
     </div>

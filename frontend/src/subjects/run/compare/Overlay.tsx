@@ -42,6 +42,7 @@ export function Overlay({ visit, laid, told, noise }: OverlayProps) {
   const reach = Math.max(
     60,
     1.3 * (noise ?? 0),
+    1.1 * Math.abs(told ?? 0),
     ...laid.difference.slice(8).map((each) => Math.min(600, Math.abs(each) + (laid.half?.[0] ?? 0))),
   )
   const z = scaleLinear([-reach, reach], [LOW - EDGE.bottom, EDGE.top]).nice(4)

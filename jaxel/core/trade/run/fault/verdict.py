@@ -176,7 +176,10 @@ class _Words:
         if known.mean is None:
             found.append("one pull at full throttle from a standstill")
         likely = {each for each, chance in chances.items() if chance > 0.1} | {kind}
-        if "belt" in likely and not known.belt_measured:
+        beyond = -float(self.weighed.signs[1]) > 2 * sqrt(float(self.weighed.covariance[1, 1]))
+        if beyond:
+            found.append("the belt's width once more: it reached a gear that no belt so narrow allows")
+        elif "belt" in likely and not known.belt_measured:
             found.append("a caliper on the belt: its width says which gears it allows")
         if "clutch" in likely:
             found.append("the sheaves by hand, belt off: do they close to their stops, and open again by themselves?")
