@@ -8,6 +8,9 @@ import numpy as np
 from scipy import stats
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.run.log import log_columns
+from jaxel.core.mechanism.vehicle.pull import simulate
+from jaxel.core.mechanism.vehicle.trace import Strip
 from jaxel.core.trade.run.compare.difference import (
     USUAL,
     Sample,
@@ -86,6 +89,14 @@ class Student(unittest.TestCase):
         self.assertAlmostEqual(found.half, stats.t.ppf(0.975, freedom) * sqrt(sum(parts)), places=6)
         one_day = difference("shift_mean_rpm", a, [Sample(each.value, "1") for each in b])
         self.assertLess(one_day.half, found.half)
+
+    def test_a_day_that_both_have_cancels(self):
+        a = samples(7700.0, 7710.0, day="1") + samples(7720.0, 7730.0, day="2")
+        b = samples(7750.0, 7760.0, day="1") + samples(7770.0, 7780.0, day="2")
+        found = difference("shift_mean_rpm", a, b)
+        # Both days half and half in both sets: what a day makes is no part of the difference.
+        within = sqrt(4 * 50 / 4)
+        self.assertAlmostEqual(found.half, float(stats.t.ppf(0.975, 4)) * within * sqrt(1 / 2), places=6)
 
     def test_air_is_taken_out_and_its_doubt_added(self):
         a, b = samples(7700.0, 7710.0, 7720.0), samples(7600.0, 7610.0, 7620.0)
@@ -172,6 +183,18 @@ class Sets(unittest.TestCase):
         self.assertAlmostEqual(shift.difference, rest[1] - rest[0], delta=15)
         self.assertFalse(self.of(found, "high_ratio").real)
         self.assertIn("gains of separate pairs are not added up", found.limits)
+
+    def test_all_pulls_are_read_over_the_part_they_share(self):
+        """A pull that ends early covers less of the shift, where the speed is another."""
+        short = simulate(setup("quad").core(), Strip(duration=4), 50)
+        early = run(30, Logger().written(log_columns(short), 30), name="quad")
+        whole = run(31, logged("quad", "full", Logger(), 31), name="quad")
+        (covered,) = [each.shift.covered for each in early.pulls]
+        self.assertLess(covered[1], 0.8)
+        shift = self.of(compare_sets([whole], [early]), "shift_mean_rpm")
+        self.assertAlmostEqual(shift.difference, 0, delta=6)
+        alone = self.of(compare_sets([whole], [replace(whole, run_id=32)]), "shift_mean_rpm")
+        self.assertAlmostEqual(shift.a - alone.a, 60, delta=6)
 
     def test_turned_round_it_is_a_loss(self):
         there, back = (self.of(compare_sets(*pair), "shift_mean_rpm").difference

@@ -60,6 +60,9 @@ export function refusalOf(answer: Answer<unknown>): Refusal {
 
 export async function must<T>(answer: Promise<Answer<T>>): Promise<T> {
   const given = await answer
-  if (given.data === undefined) throw new Error(refusalOf(given).reason)
+  if (given.data === undefined) {
+    const { field, reason } = refusalOf(given)
+    throw new Error(reason, { cause: field })
+  }
   return given.data
 }

@@ -96,6 +96,7 @@ class RunReader:
         self.gear = vehicle.drive_ratio / vehicle.rolling_radius if vehicle else None
         self.motion: Motion | None = motion_of(self.grid, self.gear)
         self.pulls = find_pulls(self.grid, self.motion.values if self.motion else None)
+        self.twins: dict[int, RunReader | None] = {}  # its pulls simulated on its own machine, by number
 
     @staticmethod
     def of(log: Log, drivetrain: Drivetrain | None = None) -> "RunReader":

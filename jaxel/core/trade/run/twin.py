@@ -22,10 +22,19 @@ LEAD = 1.0
 def simulated_twin(
     reader: RunReader, read: PullReading, drivetrain: Drivetrain, read_as: Drivetrain | None = None
 ) -> RunReader | None:
-    """The same pull simulated and read; None where it cannot be, or shows no pull.
+    """The same pull simulated and read; None where it cannot be, or shows no pull. That of the reader's own machine is
+    simulated once.
 
     Parameters: `drivetrain`, the machine that is simulated; `read_as`, the one its reader takes it for.
     """
+    if drivetrain is not reader.drivetrain:
+        return _made(read, drivetrain, read_as or drivetrain)
+    if read.number not in reader.twins:
+        reader.twins[read.number] = _made(read, drivetrain, drivetrain)
+    return reader.twins[read.number]
+
+
+def _made(read: PullReading, drivetrain: Drivetrain, read_as: Drivetrain) -> RunReader | None:
     grid, pull = read.grid, read.pull
     begin = max(0, pull.start - grid.span(LEAD))
     seconds = min((pull.stop - begin) * grid.step, LONGEST)
@@ -36,7 +45,7 @@ def simulated_twin(
         trace = simulate(drivetrain, strip, hz)
     except Impossible:
         return None
-    found = RunReader(gridded(log_of(trace, tuple(grid.channels))), read_as or drivetrain)
+    found = RunReader(gridded(log_of(trace, tuple(grid.channels))), read_as)
     return found if found.pulls else None
 
 

@@ -111,13 +111,14 @@ def not_measured(predicted: PredictedFigures | None, engaged: bool, shifted: boo
     """What a visit without a reading may claim of a figure: that it was not measured, and what was predicted."""
     if predicted is None:
         return
+    said_so = why if why.startswith("not measured") else f"not measured: {why}"
     for name, measured, value, sd in (
         ("Engagement", engaged, predicted.engagement_rpm, predicted.engagement_sd_rpm),
         ("Shift", shifted, predicted.shift_rpm, predicted.shift_sd_rpm),
     ):
         if not measured:
             told = f"{said(round(value))} ± {said(round(sd))}" if sd else said(round(value))
-            yield Line(f"{name} {why}; predicted {told} rpm")
+            yield Line(f"{name} {said_so}; predicted {told} rpm")
 
 
 def launch(told: Told, hit_found: float | None, hit_left: float | None) -> Row:

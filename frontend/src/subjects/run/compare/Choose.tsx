@@ -15,7 +15,9 @@ interface ChooseProps {
 export function Choose({ runs, sets, choose, visitId }: ChooseProps) {
   const turn = (side: 'a' | 'b', run: number) => {
     const other = side === 'a' ? 'b' : 'a'
-    const here = sets[side]
+    // A set is of one set-up: a run of another begins it anew.
+    const setUp = (id: number) => runs.find((each) => each.run_id === id)?.revision_id
+    const here = sets[side].filter((each) => setUp(each) === setUp(run))
     choose({
       ...sets,
       [side]: here.includes(run) ? here.filter((each) => each !== run) : [...here, run],

@@ -45,7 +45,8 @@ export function Compare({ sets, choose, close }: CompareProps) {
       </div>
       {error ? (
         <p role="alert" className="py-4 text-replace">
-          {error.message}
+          {['a', 'b'].includes(String(error.cause)) ? `${String(error.cause).toUpperCase()} ` : ''}
+          {error.message}. Choose other runs.
         </p>
       ) : !found ? (
         <p className="py-6 text-quiet" role="status">

@@ -221,6 +221,7 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
         </section>
         <section className="min-w-0 space-y-2" aria-label="Figures">
           <VerdictCard visit={visit} run={run} log={log} />
+          <NextChange />
           <Counted visit={visit} log={log} />
           <Found log={log} summary={shown} />
           {moved.length > 0 && (
@@ -257,13 +258,12 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
           )}
         </section>
       </div>
-      <div className="mt-4 grid items-start gap-x-6 gap-y-3 rounded-md bg-tray px-4 py-3 lg:grid-cols-2">
+      <div className="mt-4 grid items-center gap-x-6 gap-y-3 rounded-md bg-tray px-4 py-3 lg:grid-cols-2">
         <div>
           <h3 className="mb-1 text-sm font-semibold">Prediction kept for this run</h3>
           <Compared rows={run.comparison} />
         </div>
         <div>
-          <NextChange />
           <div className="flex flex-wrap items-center gap-3">
             {!closed && (
               <Button look="plain" action={counts}>
