@@ -15,6 +15,7 @@ from jaxel.core.trade.record.wording import value_in_words
 from jaxel.core.trade.run.reader import MARK_WORDS
 from jaxel.core.trade.setup.slots import slots
 from jaxel.core.trade.stranger.as_found import Fault
+from jaxel.core.trade.strip.diagnosis import cause_name
 from jaxel.core.trade.strip.strip import clutches
 from jaxel.core.trade.visit.records import TABLES, field_of
 
@@ -231,6 +232,9 @@ _ROWS: Mapping[str, Callable[[Mapping[str, Any], bool], ChangeLine]] = {
         "line-up", "heat cycle begun" if added else "heat cycle taken back", "", ""
     ),
     "road_test": lambda _, added: ChangeLine("road-test", "run begun" if added else "run taken back", "", ""),
+    "cause_outcome": lambda held, added: ChangeLine(
+        "strip", "what it came to" if added else "no longer said", "", f"{cause_name(held['cause'])}: {held['outcome']}"
+    ),
     "rider_word": lambda held, added: ChangeLine(
         "road-test", "rider's word" if added else "rider's word taken back", "", f"“{held['word']}, {held['place']}”"
     ),

@@ -7,14 +7,17 @@ from typing import Annotated
 from flask import Response
 from pydantic import Field
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.kinds.kinds import Side
 from jaxel.core.trade.strip.inspection import ItemLook
+from jaxel.core.trade.strip.outcome import Outcome
 from jaxel.core.trade.strip.rings import Felt, felt
 from jaxel.core.trade.strip.strip import Strip
 from jaxel.store.db import reading
 from jaxel.store.machine import photos
+from jaxel.store.strip import outcomes
 from jaxel.store.strip import strip as store
 from jaxel.store.visit import visits
 
@@ -48,6 +51,13 @@ class VariantAnswer(Changed[Annotated[str, Field(max_length=40)]]):
 
     side: Side
     variant: Key
+
+
+class CameTo(Request):
+    """Whether a cause that is ranked was the cause; left out, nobody says any more."""
+
+    cause: Key
+    outcome: Outcome | None = None
 
 
 class ItemPath(Model):
@@ -192,3 +202,16 @@ def safe(text: str) -> str:
     ("'=1+1", 'B-3')
     """
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+@api.post("/outcome")
+def outcome(path: VisitPath, body: CameTo) -> Response:
+    """Say of a ranked cause whether it was the cause."""
+    visit = visits.get(connection(), path.visit_id)
+    with reading(connection()):
+        ranked = [each.key for each in strip_view(connection(), visit, assessed(visit)).causes]
+    if body.cause not in ranked:
+        raise InvalidValue("cause", "is not ranked here")
+    rank = ranked.index(body.cause) + 1
+    once(lambda: outcomes.say(connection(), path.visit_id, body.cause, rank, body.outcome, hand()))
+    return visit_answer(path.visit_id)

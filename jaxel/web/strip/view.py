@@ -14,13 +14,15 @@ from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.record.facts import OnMachine
 from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
+from jaxel.core.trade.strip.outcome import CauseOutcome, FirstRanked
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
 from jaxel.core.trade.strip.strip import clutches
+from jaxel.core.trade.visit.intake import NO_COMPLAINT
 from jaxel.store.kinds import choices
 from jaxel.store.record import facts
 from jaxel.store.run import verdicts
 from jaxel.store.shelf import parts
-from jaxel.store.strip import item_limits
+from jaxel.store.strip import item_limits, outcomes
 from jaxel.store.visit.visits import Visit
 
 from ..record.model import Model
@@ -122,13 +124,15 @@ class ChanceView(Model):
 
 
 class CauseView(Model):
-    """A cause with its chance from before anything was known, and after each thing told or found."""
+    """A cause with its chance from before anything was known, and after each thing told or found; `outcome`, what it
+    came to, empty where nobody said."""
 
     key: str
     name: str
     prior: float
     chance: float
     steps: list[ChanceView]
+    outcome: str
 
 
 class TellingView(Model):
@@ -140,7 +144,7 @@ class TellingView(Model):
 class InspectionView(Model):
     """What was looked at of the clutches, what is to be ordered, and what explains the complaint.
 
-    `suggested`, symptoms whose words stand in it.
+    `suggested`, symptoms whose words stand in it; `first_ranked`, how often here the first-ranked cause was the cause.
     """
 
     depth: Depth | None
@@ -151,6 +155,7 @@ class InspectionView(Model):
     parts: list[OrderLine]
     parts_price: float | None
     causes: list[CauseView]
+    first_ranked: FirstRanked
     telling: list[TellingView]
     suggested: list[str]
 
@@ -169,8 +174,11 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     stated, on = item_limits.Stated(connection), facts.on_machine(connection, visit.machine_id)
     kind_of = {side: kind.key for side, kind in clutches(visit.kinds)}
     known = evidence(visit, assessed, verdicts.evidence_of(connection, visit))
-    told = any(known.values())  # nothing is explained while nothing is amiss
+    routine = visit.intake.complaint == NO_COMPLAINT and not visit.intake.symptoms
+    # Nothing amiss, or nothing complained of, is nothing to explain.
+    told = not routine and any(there for name, there in known.items() if name != "range:high")
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
+    came_to = outcomes.of_visit(connection, visit.id)
     return InspectionView(
         depth=inspection.strip.depth,
         marked=list(inspection.strip.marked),
@@ -185,7 +193,8 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
         ],
         parts=[line_view(line) for line in lines],
         parts_price=None if any(line.price is None for line in lines) else sum(line.price or 0.0 for line in lines),
-        causes=[_cause(each) for each in ranked[:MOST_CAUSES]],
+        causes=[_cause(each, came_to.get(each.key)) for each in ranked[:MOST_CAUSES]],
+        first_ranked=outcomes.counted(connection),
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
     )
@@ -199,9 +208,12 @@ def _offered(stated: item_limits.Stated, kind: str, item: WearItem, on: OnMachin
     return [OfferedLimit(value=each.value or 0.0, whose=each.whose(on)) for each in found[-MOST_OFFERED:]]
 
 
-def _cause(found: Likely) -> CauseView:
+def _cause(found: Likely, came_to: CauseOutcome | None) -> CauseView:
     steps = [ChanceView(what=what, chance=chance) for what, chance in found.steps]
-    return CauseView(key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps)
+    outcome = came_to.outcome if came_to else ""
+    return CauseView(
+        key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps, outcome=outcome
+    )
 
 
 def evidence(visit: Visit, assessed: BeltAssessment | None, ridden: Mapping[str, bool]) -> dict[str, bool]:
@@ -214,6 +226,8 @@ def evidence(visit: Visit, assessed: BeltAssessment | None, ridden: Mapping[str,
     marks = [each.mark for each in visit.marks]
     for pattern in patterns(marks, visit.found.belt.outer_circumference_mm):
         known |= dict.fromkeys(pattern.shows, True)
+    if visit.intake.walking_range in ("high", "low"):
+        known["range:high"] = visit.intake.walking_range == "high"
     known |= visit.inspection.evidence() | dict(ridden)
     seen = set(network_of(visit.kinds).observables)
     return {name: there for name, there in known.items() if name in seen}
@@ -221,12 +235,15 @@ def evidence(visit: Visit, assessed: BeltAssessment | None, ridden: Mapping[str,
 
 @lru_cache(maxsize=256)
 def _explained(kinds: Kinds, known: tuple[tuple[str, bool], ...]) -> tuple[list[Likely], list[Telling]]:
+    """Causes by their chance, and the checks that tell most of those this complaint could come from."""
     network = network_of(kinds)
-    shown = {each.key for each in symptoms()}
+    told = {each.key for each in symptoms()}
+    complaint = [name for name, there in known if there and name in told]
+    of_it = network.shown_by(complaint) if complaint else set(network.observables)
     checks = [
         name
         for name in network.observables
-        if name not in shown and name not in RUN_SIGNS and not name.startswith("fault:")
+        if name in of_it and name not in told and name not in RUN_SIGNS and not name.startswith("fault:")
     ]
     return network.ranked(dict(known)), network.most_telling(dict(known), checks)
 

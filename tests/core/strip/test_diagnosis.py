@@ -3,11 +3,13 @@
 import itertools
 import math
 import unittest
+from pathlib import Path
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.strip.diagnosis import Network, network_of, symptoms, symptoms_in
 
+DOCS = Path(__file__).parents[3] / "docs"
 TOWER = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
 BARE = Kinds()
 
@@ -113,6 +115,54 @@ class OfTheTrade(unittest.TestCase):
         place = network.causes.index("cocked_arm")
         told, cleared = ({"jerky": True}, {"jerky": True, "arm_bushing": False})
         self.assertLess(network.posterior(cleared)[place], 0.1 * network.posterior(told)[place])
+
+    def test_the_pairs_of_the_docs(self):
+        """Thirty pairs of complaint and finding with the cause that heads the list: common practice, no source."""
+        pairs = 0
+        for line in (DOCS / "diagnosis.md").read_text(encoding="utf-8").splitlines():
+            cells = [each.strip() for each in line.strip("|").split("|")]
+            if not line.startswith("| ") or cells[0] == "clutches":
+                continue
+            clutches, complaint, finding, first = cells
+            primary, _, secondary = clutches.partition(", ")
+            kinds = BARE if clutches == "–" else Kinds(primary, secondary)
+            told = dict.fromkeys(complaint.split(", "), True)
+            found = [] if finding == "–" else finding.split(", ")
+            told |= {each.removesuffix(" sound"): not each.endswith(" sound") for each in found}
+            with self.subTest(complaint=complaint, finding=finding):
+                self.assertEqual(network_of(kinds).ranked(told)[0].key, first)
+            pairs += 1
+        self.assertGreaterEqual(pairs, 30)
+
+    def test_a_fault_somebody_found_is_as_good_as_the_cause(self):
+        told = network_of(TOWER).ranked({"slip": True, "jerky": True, "fault:wound-backwards": True})
+        self.assertEqual(told[0].key, "secondary_spring")
+        self.assertGreater(told[0].chance, 0.95)
+
+    def test_range_at_walking_pace_counts(self):
+        high, low = (network_of(BARE).ranked({"hot": True, "range:high": each}) for each in (True, False))
+        chance = {each.key: each.chance for each in high}["wrong_range"]
+        self.assertEqual(high[0].key, "wrong_range")
+        self.assertLess({each.key: each.chance for each in low}["wrong_range"], chance / 5)
+
+    def test_what_shows_causes_of_this_complaint_alone(self):
+        network = network_of(TOWER)
+        shown = network.shown_by(["rattle"])
+        self.assertLessEqual({"buttons", "arm_bushing", "belt:cups"}, shown)
+        self.assertNotIn("belt:glaze", network.shown_by(["rattle"]) - network.shown_by(["squeal"]))
+        self.assertNotIn("loads", shown)
+
+    def test_words_of_riders(self):
+        """How people say it; each common practice, no source."""
+        for words, symptom in (
+            ("it lurches off the line", "jerky"), ("judders when cold", "jerky"), ("hesitates out of the gate", "bog"),
+            ("there is a flat spot", "bog"), ("needs a lot of revs to go", "late"),
+            ("starts as if in a higher gear", "tall"), ("surges on the flat", "surges"), ("squeals", "squeal"),
+            ("smells of rubber", "hot"), ("will not stop pulling at idle", "creeps"),
+            ("will not back-shift out of the corner", "slow_backshift"), ("goes through belts", "eats_belts"),
+        ):  # fmt: skip
+            with self.subTest(words):
+                self.assertIn(symptom, symptoms_in(words))
 
     def test_words_of_a_complaint(self):
         self.assertEqual(symptoms_in("It JERKS at take-off and the belt smells"), ["jerky", "hot"])

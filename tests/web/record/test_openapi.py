@@ -128,6 +128,7 @@ class Description(ApiCase):
         ask("GET", f"{at}/compare?a={run}&b={run}", 422)
         ask("POST", f"{at}/runs/{another}/remove", 200,
             json={"engagement_rpm": None, "shift_rpm": 7950, "note": "", "strip": "lake"})  # fmt: skip
+        ask("POST", f"{at}/strip/outcome", 422, json={"cause": "steam", "outcome": "was it"})
         said = {"revision_id": left, "place": "top", "word": "better"}
         word = ask("POST", f"{at}/words", 200, json=said).json["words"][0]["id"]
         ask("POST", f"{at}/words", 422, json=said | {"word": "splendid"})

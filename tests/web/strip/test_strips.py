@@ -6,6 +6,8 @@ import random
 from typing import Any
 
 from jaxel.core.mechanism.equilibrium.shift import predict
+from jaxel.core.trade.kinds.kinds import Kinds
+from jaxel.core.trade.strip.diagnosis import network_of
 from jaxel.core.trade.strip.rings import felt
 from jaxel.store.db import connect
 from jaxel.store.visit import visits
@@ -90,6 +92,44 @@ class Strips(Case):
         for picked in (["nothing"], ["bog", "bog"]):
             answer = self.client.patch(f"{self.at}/intake", json={"symptoms": {"was": ["bog"], "now": picked}})
             self.refused(answer, 422, "symptoms", "no symptom|twice")
+
+    def test_what_it_came_to_is_kept_and_counted(self):
+        view = self.sent("PATCH", f"{self.at}/intake", {"symptoms": {"was": [], "now": ["rattle"]}})
+        first, second = (each["key"] for each in view["strip"]["causes"][:2])
+        self.assertEqual(view["strip"]["first_ranked"], {"told": 0, "first": 0})
+        view = self.sent("POST", f"{self.at}/strip/outcome", {"cause": first, "outcome": "was not"})
+        self.assertEqual((view["strip"]["causes"][0]["outcome"], view["strip"]["first_ranked"]),
+                         ("was not", {"told": 1, "first": 0}))  # fmt: skip
+        self.assertIn("was not", str(view["last_change"]))
+        view = self.sent("POST", f"{self.at}/strip/outcome", {"cause": second, "outcome": "was it"})
+        self.assertEqual(view["strip"]["first_ranked"], {"told": 1, "first": 0})
+        self.sent("POST", f"{self.at}/strip/outcome", {"cause": second, "outcome": None})
+        view = self.sent("POST", f"{self.at}/strip/outcome", {"cause": first, "outcome": "was it"})
+        self.assertEqual(view["strip"]["first_ranked"], {"told": 1, "first": 1})
+        view = self.sent("POST", f"{self.at}/undo", {"edit": view["last_change"]["edit"]})
+        self.assertEqual(view["strip"]["causes"][0]["outcome"], "was not")
+        for wrong in ("steam", "slide_guides"):
+            answer = self.client.post(f"{self.at}/strip/outcome", json={"cause": wrong, "outcome": "was it"})
+            self.refused(answer, 422, "cause", "is not ranked here")
+
+    def test_no_complaint_ranks_nothing(self):
+        self.read("primary", "arm_bushing", 0, 0.6)
+        view = self.say("primary", "arm_bushing", grade="cocked")
+        self.assertNotEqual(view["strip"]["causes"], [])
+        view = self.sent("PATCH", f"{self.at}/intake", {"complaint": {"was": view["intake"]["complaint"],
+                                                                      "now": "None, routine"}})  # fmt: skip
+        self.assertEqual((view["strip"]["causes"], view["strip"]["telling"]), ([], []))
+
+    def test_the_next_check_is_of_this_complaints_causes(self):
+        view = self.sent("PATCH", f"{self.at}/intake", {"symptoms": {"was": [], "now": ["over_rev"]}})
+        told = network_of(Kinds(view["kinds"]["primary_kind"], view["kinds"]["secondary_kind"])).shown_by(["over_rev"])
+        self.assertTrue({each["key"] for each in view["strip"]["telling"]} <= told)
+
+    def test_range_at_walking_pace_is_evidence(self):
+        view = self.sent("PATCH", f"{self.at}/intake", {"symptoms": {"was": [], "now": ["hot", "eats_belts"]},
+                                                        "walking_range": {"was": "", "now": "high"}})  # fmt: skip
+        steps = view["strip"]["causes"][0]["steps"]
+        self.assertIn("high range at walking pace", [each["what"] for each in steps])
 
     def test_a_photo_is_of_the_item_of_this_machine(self):
         path = f"/api/machines/{self.machine}/photos"

@@ -5,7 +5,7 @@ fail to bring it: P(absent) = (1 − leak)·Π(1 − strength).
 """
 
 import tomllib
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from importlib import resources
@@ -38,8 +38,9 @@ RUN_SIGNS = {
     "word:mid": "the rider: worse in the middle",
     "word:top": "the rider: worse at the top",
     "word:back-shift": "the rider: worse coming back on the throttle",
+    "range:high": "high range at walking pace",
 }
-"""What the road test tells: by its log, and by its rider. No check that a hand could still make."""
+"""What the road test tells, by its log and its rider, and what Intake does: no check that a hand could still make."""
 
 
 class _Symptom(Part):
@@ -59,6 +60,7 @@ class _File(Part):
     origin: str
     leak_symptom: Chance
     leak_finding: Chance
+    leak_fault: Chance
     symptom: dict[str, _Symptom]
     cause: dict[str, _Cause]
 
@@ -104,26 +106,35 @@ class Network:
     strength: np.ndarray
     leaks: np.ndarray
 
-    @cached_property
-    def _states(self) -> np.ndarray:
-        """Every set of causes that can be there together [2^c, c]."""
-        count = len(self.causes)
-        return (np.arange(2**count)[:, None] >> np.arange(count)) & 1
+    def _over_states(self, without: np.ndarray, with_it: np.ndarray) -> np.ndarray:
+        """Products over the causes for every set of them [2^c]: bit k of its place says whether cause k is there."""
+        found = np.ones(1)
+        for off, on in zip(without, with_it, strict=True):
+            found = np.concatenate([found * off, found * on])
+        return found
 
     @cached_property
-    def _likelihoods(self) -> np.ndarray:
-        """P(observable is there | state) [2^c, n]."""
-        misses = np.log1p(-self.leaks) + self._states @ np.log1p(-self.strength).T
-        return -np.expm1(misses)
+    def _prior(self) -> np.ndarray:
+        """P(state) [2^c]."""
+        return self._over_states(1 - self.priors, self.priors)
 
-    def _weights(self, evidence: Mapping[str, bool], likelihoods: np.ndarray) -> np.ndarray:
+    def _chance(self, name: str) -> np.ndarray:
+        """P(observable is there | state) [2^c]."""
+        place = self.observables.index(name)
+        absent = self._over_states(np.ones(len(self.causes)), 1 - self.strength[place])
+        return 1 - (1 - self.leaks[place]) * absent
+
+    def _weights(self, evidence: Mapping[str, bool]) -> np.ndarray:
         """P(state | evidence) [2^c]."""
-        states = self._states
-        weights = np.prod(np.where(states, self.priors, 1 - self.priors), axis=1)
+        weights = self._prior
         for name, there in evidence.items():
-            chance = likelihoods[:, self.observables.index(name)]
+            chance = self._chance(name)
             weights = weights * (chance if there else 1 - chance)
         return weights / weights.sum()
+
+    def _marginals(self, weights: np.ndarray) -> np.ndarray:
+        """P(cause) [c] of weights of the states."""
+        return np.array([weights.reshape(-1, 2, 2**place)[:, 1].sum() for place in range(len(self.causes))])
 
     def posterior(self, evidence: Mapping[str, bool]) -> np.ndarray:
         """P(cause | evidence) [c], exact: summed over every set of causes.
@@ -133,8 +144,13 @@ class Network:
         Reference: J. Pearl (1988), Probabilistic Reasoning in Intelligent Systems, 4.3.2 (noisy-OR); from memory.
         """
         self._check(evidence)
-        weights = self._weights(evidence, self._likelihoods)
-        return np.asarray(weights @ self._states, float)
+        return self._marginals(self._weights(evidence))
+
+    def shown_by(self, told: Iterable[str]) -> set[str]:
+        """What can show a cause that could have brought any of what was told."""
+        places = [self.observables.index(name) for name in told]
+        causes = self.strength[places].any(axis=0)
+        return {name for name, row in zip(self.observables, self.strength, strict=True) if row[causes].any()}
 
     @staticmethod
     def _drop(weights: np.ndarray, chance: np.ndarray) -> float:
@@ -143,11 +159,10 @@ class Network:
     def most_telling(self, evidence: Mapping[str, bool], of: Sequence[str]) -> list[Telling]:
         """Checks not made yet by what they are expected to tell, the most telling first."""
         self._check(evidence)
-        likelihoods = self._likelihoods
-        weights = self._weights(evidence, likelihoods)
+        weights = self._weights(evidence)
         found = [
-            Telling(name, self.labels[place], self._drop(weights, likelihoods[:, place]))
-            for place, name in enumerate(self.observables)
+            Telling(name, label, self._drop(weights, self._chance(name)))
+            for name, label in zip(self.observables, self.labels, strict=True)
             if name in of and name not in evidence
         ]
         return sorted(found, key=lambda each: (-each.bits, each.key))
@@ -155,13 +170,14 @@ class Network:
     def ranked(self, evidence: Mapping[str, bool]) -> list[Likely]:
         """Causes by their chance, the likeliest first, with how each thing told or found moved it."""
         self._check(evidence)
-        likelihoods, states = self._likelihoods, self._states
-        known: dict[str, bool] = {}
+        weights = self._prior
         told: list[tuple[str, np.ndarray]] = []
         for name, there in evidence.items():
-            known[name] = there
+            chance = self._chance(name)
+            weights = weights * (chance if there else 1 - chance)
+            weights = weights / weights.sum()
             label = self.labels[self.observables.index(name)]
-            told.append((label if there else f"{label}: sound", self._weights(known, likelihoods) @ states))
+            told.append((label if there else f"{label}: sound", self._marginals(weights)))
         now = told[-1][1] if told else self.priors
         found = [
             Likely(
@@ -198,6 +214,12 @@ def _file() -> _File:
     return found
 
 
+def cause_name(key: str) -> str:
+    """What a cause is called; its key where it is none any more."""
+    known = _file().cause.get(key)
+    return known.name if known else key
+
+
 def symptoms() -> list[Symptom]:
     """Every symptom a complaint can be picked from."""
     return [Symptom(key, each.name) for key, each in _file().symptom.items()]
@@ -218,7 +240,7 @@ def network_of(machine: Kinds) -> Network:
     return _network(machine.primary or "", machine.secondary or "")
 
 
-@lru_cache(maxsize=4)  # a network of fifteen causes holds some ten megabytes of states
+@lru_cache(maxsize=16)
 def _network(primary: str, secondary: str) -> Network:
     data = _file()
     here = {item.key: item.name for key in (primary, secondary) if key in kinds() for item in kinds()[key].guide.item}
@@ -234,7 +256,7 @@ def _network(primary: str, secondary: str) -> Network:
     strength = np.array(
         [[(each.symptoms | each.shown).get(name, 0.0) for each in causes.values()] for name in names], float
     )
-    leaks = np.array([data.leak_symptom if name in data.symptom else data.leak_finding for name in names])
+    leaks = np.array([_leak(data, name) for name in names])
     return Network(
         tuple(causes),
         tuple(each.name for each in causes.values()),
@@ -244,6 +266,13 @@ def _network(primary: str, secondary: str) -> Network:
         strength,
         leaks,
     )
+
+
+def _leak(data: _File, name: str) -> float:
+    """How often something is there with none of the causes."""
+    if name in data.symptom:
+        return data.leak_symptom
+    return data.leak_fault if name.startswith("fault:") else data.leak_finding
 
 
 def _shows(name: str, here: Mapping[str, str]) -> bool:

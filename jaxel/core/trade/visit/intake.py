@@ -11,6 +11,9 @@ from ..record.said import Said
 from ..record.scope import SET_UP_SCOPES, Scope
 
 Riding = Literal["", "trail", "mud", "dune", "mountain", "towing"]
+NO_COMPLAINT = "None, routine"
+"""The complaint of a machine that has none: there is nothing to explain."""
+
 WalkingRange = Literal["", "low", "high", "one range"]
 
 

@@ -16,6 +16,7 @@ from ..run.road_test import LogOfRun, Measured
 from ..setup.tried import SetUp
 from ..stranger.as_found import Fault
 from ..strip.inspection import ItemLook
+from ..strip.outcome import CauseOutcome
 from ..strip.strip import Strip
 from .close_out import Count
 from .intake import Intake
@@ -41,6 +42,7 @@ TABLES: Mapping[str, Table] = {
     "belt_mark": Table(Mark, "belt"),
     "belt": Table(KnownBelt, "belt"),
     "strip": Table(Strip, "strip", "visit_id"),
+    "cause_outcome": Table(CauseOutcome, "strip"),
     "item_look": Table(ItemLook, "strip"),
     "set_up": Table(SetUp, "set-up", "visit_id"),
     "stock_move": Table(None, "set-up"),
