@@ -14,6 +14,7 @@ from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.record.facts import OnMachine
 from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
+from jaxel.core.trade.strip.late_belt import late_belt
 from jaxel.core.trade.strip.outcome import CauseOutcome, FirstRanked
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
 from jaxel.core.trade.strip.strip import clutches
@@ -125,7 +126,7 @@ class ChanceView(Model):
 
 class CauseView(Model):
     """A cause with its chance from before anything was known, and after each thing told or found; `outcome`, what it
-    came to, empty where nobody said."""
+    came to, empty where nobody said; `note`, what the model says of it."""
 
     key: str
     name: str
@@ -133,6 +134,7 @@ class CauseView(Model):
     chance: float
     steps: list[ChanceView]
     outcome: str
+    note: str
 
 
 class TellingView(Model):
@@ -179,6 +181,7 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     told = not routine and any(there for name, there in known.items() if name != "range:high")
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
     came_to = outcomes.of_visit(connection, visit.id)
+    late = "late" in visit.intake.symptoms and known.get("belt:worn", False)
     return InspectionView(
         depth=inspection.strip.depth,
         marked=list(inspection.strip.marked),
@@ -193,7 +196,10 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
         ],
         parts=[line_view(line) for line in lines],
         parts_price=None if any(line.price is None for line in lines) else sum(line.price or 0.0 for line in lines),
-        causes=[_cause(each, came_to.get(each.key)) for each in ranked[:MOST_CAUSES]],
+        causes=[
+            _cause(each, came_to.get(each.key), late_belt(visit.as_found()) if late and each.key == "worn_belt" else "")
+            for each in ranked[:MOST_CAUSES]
+        ],
         first_ranked=outcomes.counted(connection),
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
@@ -208,11 +214,11 @@ def _offered(stated: item_limits.Stated, kind: str, item: WearItem, on: OnMachin
     return [OfferedLimit(value=each.value or 0.0, whose=each.whose(on)) for each in found[-MOST_OFFERED:]]
 
 
-def _cause(found: Likely, came_to: CauseOutcome | None) -> CauseView:
+def _cause(found: Likely, came_to: CauseOutcome | None, note: str) -> CauseView:
     steps = [ChanceView(what=what, chance=chance) for what, chance in found.steps]
     outcome = came_to.outcome if came_to else ""
     return CauseView(
-        key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps, outcome=outcome
+        key=found.key, name=found.name, prior=found.prior, chance=found.chance, steps=steps, outcome=outcome, note=note
     )
 
 

@@ -38,9 +38,10 @@ def _when(found: MachineDue) -> str:
     check = found.due.check
     said = []
     if check.km is not None:
-        said.append(f"{q(check.km, 'km', 0)}")
+        said.append(f"at {q(check.km, 'km', 0)}")
     if check.h is not None:
-        said.append(f"{check.h:,.0f} h")
+        said.append(f"at {check.h:,.0f} h")
     if check.season:
         said.append("before the next season")
-    return f"By {', '.join(said)}, whichever is first." if said else ""
+    first = ", whichever is first" if len(said) > 1 else ""
+    return f"Due {' or '.join(said)}{first}." if said else ""

@@ -7,7 +7,11 @@ from pathlib import Path
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import Kinds
+from jaxel.core.trade.setup.figures import ENGAGEMENT, LOW_RATIO, figures_of
 from jaxel.core.trade.strip.diagnosis import Network, network_of, symptoms, symptoms_in
+from jaxel.core.trade.strip.late_belt import late_belt
+from jaxel.core.words import told
+from tests.examples import example, read
 
 DOCS = Path(__file__).parents[3] / "docs"
 TOWER = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
@@ -138,6 +142,18 @@ class OfTheTrade(unittest.TestCase):
         told = network_of(TOWER).ranked({"slip": True, "jerky": True, "fault:wound-backwards": True})
         self.assertEqual(told[0].key, "secondary_spring")
         self.assertGreater(told[0].chance, 0.95)
+
+    def test_late_by_a_worn_belt_agrees_with_the_model(self):
+        sled = read(example("mountain-sled"))
+        narrow = sled.with_belt_width(sled.belt.top_width_new_mm - 1.2)
+        bite, low = (figures_of([narrow, sled.with_belt_width(sled.belt.top_width_new_mm)]).values[:, each]
+                     for each in (ENGAGEMENT, LOW_RATIO))  # fmt: skip
+        words = told(late_belt(narrow))
+        self.assertIn(f"starts at {low[0]:.2f}, a new one at {low[1]:.2f}", words)
+        later = bite[0] - bite[1]
+        self.assertGreaterEqual(later, -1)  # a worn belt never bites lower
+        self.assertIn("what feels late is its taller gear" if later < 30 else f"{later:.0f}"[:1], words)
+        self.assertIn("no later than a new one", told(late_belt(sled.with_belt_width(sled.belt.top_width_new_mm))))
 
     def test_range_at_walking_pace_counts(self):
         high, low = (network_of(BARE).ranked({"hot": True, "range:high": each}) for each in (True, False))

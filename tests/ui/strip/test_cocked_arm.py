@@ -52,6 +52,11 @@ class CockedArm(OnScreen):
         lines = self.client.get(f"/api/visits/{TOURING}/strip/parts.csv").text.splitlines()
         self.assertEqual(lines[1], "arm bushing,FB-AB3,Brackholm,3,3,1,38.00,,")
         self.accessible()
+        # What it came to, said where the cause stands.
+        page.locator("[data-cause=cocked_arm] summary").click()
+        page.get_by_role("button", name="That was it").first.click()
+        expect(page.locator("[data-first-ranked]")).to_contain_text("1 of 1 here")
+        expect(page.locator("[data-cause=cocked_arm] summary")).to_contain_text("that was it")
         # Everything of it outlives a reload, and can be overruled with both kept.
         page.reload()
         page.locator("summary", has_text="Beside a new one").click()

@@ -30,6 +30,7 @@ class Dues(Case):
         (event,) = calendar.walk("VEVENT")
         self.assertEqual(str(event["uid"]), f"machine-{self.machine}-primary.buttons@jaxel")
         self.assertEqual(event.decoded("dtstart"), date.fromisoformat(item["on"]))
+        self.assertIn("Due at 1,700 km or before the next season, whichever is first.", str(event["description"]))
         self.assertEqual(Calendar.from_ical(calendar.to_ical()).to_ical(), calendar.to_ical())
         again = Calendar.from_ical(self.client.get(f"/api/due.ics?machine_id={self.machine}").data)
         self.assertEqual(str(again.walk("VEVENT")[0]["uid"]), str(event["uid"]))

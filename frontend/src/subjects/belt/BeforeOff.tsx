@@ -11,7 +11,9 @@ export function BeforeOff() {
   const gap = belt.gap_width
   return (
     <details open={belt.side_gap_mm != null || belt.deflection_mm != null || belt.ride_mm != null || undefined}>
-      <summary className="flex min-h-11 cursor-pointer items-center font-bold">Before it is off: way, gap, lie</summary>
+      <summary className="flex min-h-11 cursor-pointer items-center font-bold">
+        Before it is off: direction, side gap, ride
+      </summary>
       <CameOff />
       <div className="grid gap-3 sm:grid-cols-2">
         <TextField

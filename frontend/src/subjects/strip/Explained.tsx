@@ -44,6 +44,7 @@ export function Explained() {
                 <span className="reading text-right font-semibold">{percent(cause.chance)}</span>
               </summary>
               <CameTo cause={cause} />
+              {cause.note && <p className="pb-1 text-sm">{cause.note}</p>}
               <p className="reading pb-2 text-sm text-quiet">
                 {percent(cause.prior)} before anything was told
                 {cause.steps.map(({ what, chance }) => (

@@ -206,7 +206,7 @@ function Routine() {
 
 const SCOPES: Record<VisitView['scope'], string> = {
   belt: 'Intake, belt and hand-over: no rpm, no set-up asked for.',
-  service: 'Intake, belt, road test and hand-over.',
+  service: 'Intake, belt, strip, rebuild, line-up, road test and hand-over.',
   tune: 'Set-up and road test: every change with its rpm before and after.',
   rebuild: 'All there is.',
   bench: 'The clutch alone: no machine, no belt, no run.',
