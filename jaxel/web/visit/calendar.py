@@ -9,6 +9,8 @@ from jaxel.core.words import q
 from jaxel.store.db import now
 from jaxel.store.visit.dues import MachineDue
 
+from ..units import told
+
 
 def calendar_of(dues: Iterable[MachineDue]) -> bytes:
     """Everything that has a date, a whole day each."""
@@ -26,8 +28,8 @@ def _event(found: MachineDue, on: date) -> Event:
     event = Event()
     # The same thing due of the same machine keeps its identity, so that a calendar moves it instead of doubling it.
     event.add("uid", f"machine-{found.machine_id}-{found.due.key}@jaxel")
-    event.add("summary", f"{found.machine_name}: {found.due.name}")
-    event.add("description", f"{found.due.why} {_when(found)}".strip())
+    event.add("summary", told(f"{found.machine_name}: {found.due.name}"))
+    event.add("description", told(f"{found.due.why} {_when(found)}".strip()))
     event.add("dtstart", on)
     event.add("dtend", on + timedelta(days=1))
     event.add("dtstamp", datetime.fromisoformat(now().replace("Z", "+00:00")))
