@@ -57,13 +57,15 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
   )
 
   const { keep, move, resting } = useMoving(run, number, log)
-  // Until the answer has come the mark stays where it was put.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the log's state says that it has
+  // Until the answer has come the mark stays where it was put, and its figures stay those of there.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what came says that it has
   useEffect(() => {
-    if (!resting()) return
-    setDragged(null)
-    setPreview(null)
-  }, [run.log?.state])
+    if (resting()) setDragged(null)
+  }, [log])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what came says that it has
+  useEffect(() => {
+    if (resting()) setPreview(null)
+  }, [summary])
 
   const counts = useVisitAct({
     place: `log.${run.id}.counts`,
@@ -107,7 +109,7 @@ export function Reader({ run, number, close }: { run: Run; number: number; close
     tried(visit, run, at, { ...marks, [mark]: limited + log.from_s }).then((answer) => answer && setPreview(answer))
     if (wait != null) keep({ pull: at, mark, now: Math.round((limited + log.from_s) * 1e4) / 1e4 }, wait)
   }
-  const shown = (dragged && preview) || summary
+  const shown = preview ?? summary
   const moved = pull?.marks.filter((each) => each.moved_s != null) ?? []
   const choose = (next: number) => {
     setChosen(next)
