@@ -160,6 +160,9 @@ class OfTheTrade(unittest.TestCase):
         chance = {each.key: each.chance for each in high}["wrong_range"]
         self.assertEqual(high[0].key, "wrong_range")
         self.assertLess({each.key: each.chance for each in low}["wrong_range"], chance / 5)
+        # By itself it is a habit, and no trouble.
+        (alone,) = (each for each in network_of(BARE).ranked({"range:high": True}) if each.key == "wrong_range")
+        self.assertLess(alone.chance, 0.25)
 
     def test_what_shows_causes_of_this_complaint_alone(self):
         network = network_of(TOWER)

@@ -61,6 +61,7 @@ class _File(Part):
     leak_symptom: Chance
     leak_finding: Chance
     leak_fault: Chance
+    leak_use: Chance
     symptom: dict[str, _Symptom]
     cause: dict[str, _Cause]
 
@@ -272,6 +273,8 @@ def _leak(data: _File, name: str) -> float:
     """How often something is there with none of the causes."""
     if name in data.symptom:
         return data.leak_symptom
+    if name == "range:high":
+        return data.leak_use
     return data.leak_fault if name.startswith("fault:") else data.leak_finding
 
 
