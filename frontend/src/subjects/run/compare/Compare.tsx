@@ -1,9 +1,9 @@
 // Gain or noise: two sets of the machine's runs laid over each other, and which of their differences are real.
-import { ArrowLeft } from 'lucide-react'
 import { useState } from 'react'
 import type { ComparedView } from '../../../api/server/client'
 import { useDesk } from '../../../api/visit/desk'
 import { figure } from '../../../parts/format'
+import { Back } from '../Back'
 import { Choose } from './Choose'
 import { Differences } from './Differences'
 import { type Axis, Overlay } from './Overlay'
@@ -30,13 +30,7 @@ export function Compare({ sets, choose, close }: CompareProps) {
   return (
     <div data-compare>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <button
-          type="button"
-          onClick={close}
-          className="flex min-h-11 items-center gap-1 text-sm underline underline-offset-4"
-        >
-          <ArrowLeft size={16} aria-hidden="true" /> runs
-        </button>
+        <Back close={close} />
         <h2 className="sr-only">Two sets of runs compared</h2>
         <Chosen letter="A" words={a} />
         <Chosen letter="B" words={b} />

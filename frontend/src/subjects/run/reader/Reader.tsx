@@ -1,11 +1,12 @@
 // The run reader: what a log shows, pull by pull, with its marks, its figures, and what they count as.
-import { ArrowLeft, ChevronLeft, ChevronRight, Download } from 'lucide-react'
+import { ChevronLeft, ChevronRight, Download } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import type { RunLogView, RunSummary } from '../../../api/server/client'
 import { useDesk, usePrediction, useVisitAct } from '../../../api/visit/desk'
 import { Button, Done } from '../../../parts/Button'
 import { day, figure, unitName } from '../../../parts/format'
 import { useSize } from '../../../parts/size'
+import { Back } from '../Back'
 import { Compared } from '../Compared'
 import { type Run, tried, useLog, usePull, useTraces } from '../log'
 import { NextChange } from '../NextChange'
@@ -326,18 +327,6 @@ function pointsOf(log: RunLogView, [from, to]: readonly [number, number]): reado
 }
 
 const kphOf = (value: number) => (unitName('km/h') === 'mph' ? value * 1.609344 : value)
-
-function Back({ close }: { close: () => void }) {
-  return (
-    <button
-      type="button"
-      onClick={close}
-      className="flex min-h-11 items-center gap-1 text-sm underline underline-offset-4"
-    >
-      <ArrowLeft size={16} aria-hidden="true" /> runs
-    </button>
-  )
-}
 
 function Step({
   label,
