@@ -14,6 +14,9 @@ from jaxel.core.words import day
 from ..setup import revisions
 from . import run_logs, traces
 
+MOST_OTHERS = 3
+"""Runs of another set-up that its repeats are known from: each is read, and few tell nearly as much as many."""
+
 MOST_RUNS = 8
 """Runs a set takes: more tell little more, and each is read."""
 
@@ -84,13 +87,13 @@ def set_of(connection: sqlite3.Connection, machine_id: int, field: str, run_ids:
 
 
 def others_of(connection: sqlite3.Connection, machine_id: int, but: Sequence[int]) -> list[list[SetRun]]:
-    """What else of a machine was run more than once on one set-up, newest first: what its repeats are known from."""
+    """What else of a machine was repeated on one set-up, the newest two: what its repeats are known from."""
     by_set_up: dict[int, list[RunToChoose]] = {}
     for each in to_choose(connection, machine_id):
         if each.run_id not in but:
             by_set_up.setdefault(each.revision_id, []).append(each)
-    groups = [some[:MOST_RUNS] for some in by_set_up.values() if len(some) > 1 or some[0].log_name is not None]
-    return [[_set_run(connection, each) for each in group] for group in groups[:4]]
+    groups = [some[:MOST_OTHERS] for some in by_set_up.values() if len(some) > 1 or some[0].log_name is not None]
+    return [[_set_run(connection, each) for each in group] for group in groups[:2]]
 
 
 def _set_run(connection: sqlite3.Connection, each: RunToChoose) -> SetRun:

@@ -231,6 +231,17 @@ class Sets(unittest.TestCase):
         self.assertAlmostEqual(shift.difference, shift.b - shift.a)
         self.assertGreater(shift.difference, 40)
 
+    def test_a_set_up_that_cannot_work_is_compared_all_the_same(self):
+        useless = setup("sled").with_belt_width(setup("sled").belt.top_width_new_mm - 25)
+        with self.assertRaises(InvalidValue):
+            useless.core()
+        air = useless.conditions.model_copy(update=AIRS)
+        a, b = (replace(run(number, typed=Measured(shift_rpm=rpm)), setup=each) for number, rpm, each in
+                ((40, 7700.0, useless), (41, 7760.0, useless.model_copy(update={"conditions": air}))))  # fmt: skip
+        found = compare_sets([a], [b])
+        self.assertEqual((found.differences[0].difference, found.differences[0].air), (60.0, 0.0))
+        self.assertIsNone(found.told_rpm)
+
     def test_typed_runs_and_one_against_three(self):
         typed = [run(20, typed=Measured(3900.0, 3940.0, 3920.0, 7700.0), revision=3)]
         found = compare_sets(self.as_found, typed)

@@ -273,11 +273,10 @@ def _air_effect(a: Sequence[SetRun], b: Sequence[SetRun], told: Discrepancy) -> 
 
 @lru_cache(maxsize=32)
 def _on_strip(setup: str) -> dict[SetFigure, float]:
-    """Times and power of a simulated pull."""
-    drivetrain = SetupDocument.model_validate_json(setup).core()
+    """Times and top speed of a simulated pull; nothing of a set-up that cannot work."""
     try:
-        trace = simulate(drivetrain)
-    except Impossible:
+        trace = simulate(SetupDocument.model_validate_json(setup).core())
+    except (Impossible, ValueError):
         return {}
     times: dict[SetFigure, float | None] = {
         "to_30_mph_s": trace.time_to_speed(30 * MPH), "to_60_mph_s": trace.time_to_speed(60 * MPH),
