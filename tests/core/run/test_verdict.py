@@ -95,6 +95,8 @@ class OneFaultEach(unittest.TestCase):
                 with self.subTest(name=name, fault=fault, size=size, found=found.kind, chance=found.probability):
                     if found.sure:
                         self.assertEqual(found.kind, wanted)
+                    if found.kind != "cannot be told":
+                        self.assertGreaterEqual(found.probability, 0.7)
                     right, untold = right + (found.kind == wanted), untold + (found.kind == "cannot be told")
         every = len(SECONDS) * len(FAULTS)
         self.assertGreaterEqual((right + untold) / every, 0.9)

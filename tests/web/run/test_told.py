@@ -200,6 +200,8 @@ class Loop(Case):
             outcome[1], abs(answer["engagement_rpm"] - self.visit["intake"]["target_engagement_rpm"]) <= 100
         )
         self.assertAlmostEqual(outcome[0], answer["probability"])
+        self.ride(engagement_rpm=3000, shift_rpm=7000)  # the first run decides
+        self.assertEqual(loop.outcomes(db), [outcome])
         groups = self.client.get("/api/scores").json["odds"]
         self.assertEqual(sum(each["count"] for each in groups), 1)
         self.assertEqual([each["landed"] for each in groups], [None, None, None])
