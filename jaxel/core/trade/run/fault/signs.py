@@ -29,7 +29,7 @@ shift's mean [rpm over it]."""
 
 SIGNS: tuple[Sign, ...] = get_args(Sign)
 
-SLIPS = (0.15, 0.3, 0.45)
+SLIPS = (0.1, 0.2, 0.3, 0.4)
 """Shares of the belt's friction that are gone where a pull is simulated with slip; from memory."""
 
 GROUND = 0.8
@@ -196,7 +196,10 @@ def _slips(twins: Twins) -> Iterator[Effect]:
         known.append((size, np.array(signs), each.ended or not sound.ended, each.low is not None or sound.low is None))
     for (before, low, *_), (size, high, ends, grips) in pairwise(known):
         for part in (0.25, 0.5, 0.75, 1.0):
-            yield Effect("slip", before + part * (size - before), low + part * (high - low), ends, grips)
+            # What can no longer be read at the next share is as at the last for half of the way.
+            beyond = np.where(np.isfinite(high), high, low if part <= 0.5 else np.nan)
+            last = part > 0.5 or bool(np.isfinite(high).all())
+            yield Effect("slip", before + part * (size - before), low + part * (beyond - low), ends or not last, grips)
 
 
 def with_fault(setup: SetupDocument, fault: Fault, size: float) -> SetupDocument:
