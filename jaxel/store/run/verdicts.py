@@ -71,10 +71,15 @@ def verdict_of(connection: sqlite3.Connection, visit: "Visit", run: "TestRun") -
     return found
 
 
+def last_log(visit: "Visit") -> "TestRun | None":
+    """The last run of a visit whose log counts, None where none has one."""
+    return next((run for run in reversed(visit.runs) if run.log_name is not None and run.log_counts), None)
+
+
 def evidence_of(connection: sqlite3.Connection, visit: "Visit") -> dict[str, bool]:
     """What the network of causes learns of a visit's road test: by its last log that counts, and by its rider."""
     known = word_evidence([each.word for each in visit.words])
-    last = next((run for run in reversed(visit.runs) if run.log_name is not None and run.log_counts), None)
+    last = last_log(visit)
     told = verdict_of(connection, visit, last) if last else None
     if told is None or told.probability < TOLD:
         return known
@@ -85,7 +90,7 @@ def evidence_of(connection: sqlite3.Connection, visit: "Visit") -> dict[str, boo
 
 def gearing_reached(connection: sqlite3.Connection, visit: "Visit") -> tuple[float, float] | None:
     """The overall gearing that a visit's last log that counts reached, with its deviation; None where none tells."""
-    last = next((run for run in reversed(visit.runs) if run.log_name is not None and run.log_counts), None)
+    last = last_log(visit)
     if last is None:
         return None
     reader = run_logs.reader(connection, run_logs.get(connection, last.id))

@@ -11,7 +11,7 @@ from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.run.compare.sets import Compared, compare_sets
 from jaxel.core.trade.run.road_test import Measured, logged, typed_figures
 from jaxel.core.trade.run.scores import compare, predicted_figures
-from jaxel.core.trade.setup.gearing import promise
+from jaxel.core.trade.setup.elsewhere.gearing import promise
 from jaxel.core.trade.setup.slots import changes
 from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
 from jaxel.core.trade.visit.run_rows import Told
@@ -85,7 +85,7 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
 
 def _told(connection: sqlite3.Connection, visit: Visit) -> Told:
     """What the runs of a visit tell."""
-    last = next((run for run in reversed(visit.runs) if run.log_name is not None and run.log_counts), None)
+    last = verdicts.last_log(visit)
     left = visit.now(visit.set_up.left_revision_id)
     try:
         push = promise(visit.as_left()).push / promise(visit.as_it_works()).push

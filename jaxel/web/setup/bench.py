@@ -13,11 +13,11 @@ from jaxel.core.formats.plan.plan import AltitudeTable
 from jaxel.core.formats.prediction import PredictionDocument
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
 from jaxel.core.trade.setup.calibration import Calibration
-from jaxel.core.trade.setup.gearing import CONVERTER, rule_of_thumb, tried_teeth, with_teeth
+from jaxel.core.trade.setup.elsewhere.gearing import CONVERTER, rule_of_thumb, tried_teeth, with_teeth
+from jaxel.core.trade.setup.elsewhere.what_if import Elsewhere, WhatIf, what_if
 from jaxel.core.trade.setup.parts import differing
 from jaxel.core.trade.setup.picture import ClutchPicture, clutch_picture
 from jaxel.core.trade.setup.slots import every_slot
-from jaxel.core.trade.setup.what_if import Elsewhere, WhatIf, what_if
 from jaxel.core.trade.shelf.altitude import altitude_table
 from jaxel.core.trade.shelf.part_specs import spec_words
 from jaxel.core.trade.shelf.shelf import StockPart, options_of, slots_of

@@ -25,6 +25,9 @@ from jaxel.core.trade.run.compare.overlay import laid_over
 from jaxel.core.trade.run.compare.sets import SetRun, compare_sets
 from jaxel.core.trade.run.road_test import Measured
 from jaxel.core.trade.setup.figures import MEAN, figures_of
+from jaxel.core.trade.visit.run_rows import NAMES
+from jaxel.core.units import IMPERIAL
+from jaxel.core.words import told
 from jaxel.instruments.logger import Logger
 from tests.core.run.logs import logged, reader, setup
 
@@ -224,6 +227,8 @@ class Sets(unittest.TestCase):
     def test_thin_air_is_taken_out(self):
         air = setup("sled").conditions.model_copy(update=AIRS)
         high = [replace(each, setup=each.setup.model_copy(update={"conditions": air})) for each in self.again]
+        (words,) = [each.words for each in compare_sets(self.as_found, high).same if each.what == "air"]
+        self.assertEqual(told(words, IMPERIAL), "air 18 °F and 23 °F, 1,969 ft and 4,921 ft: taken out by the model")
         shift = self.of(compare_sets(self.as_found, high), "shift_mean_rpm")
         # The same figures up there are a gain: thinner air alone would have lowered them.
         self.assertLess(shift.air, -50)
@@ -241,6 +246,10 @@ class Sets(unittest.TestCase):
         found = compare_sets([a], [b])
         self.assertEqual((found.differences[0].difference, found.differences[0].air), (60.0, 0.0))
         self.assertIsNone(found.told_rpm)
+
+    def test_the_page_names_figures_in_the_hands_units(self):
+        self.assertEqual(told(NAMES["to_30_mph_s"][0], IMPERIAL), "time to 30 mph")
+        self.assertEqual(told(NAMES["to_200_m_s"][0]), "time to 200 m")
 
     def test_typed_runs_and_one_against_three(self):
         typed = [run(20, typed=Measured(3900.0, 3940.0, 3920.0, 7700.0), revision=3)]

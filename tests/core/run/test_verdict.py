@@ -113,7 +113,7 @@ class OneFaultEach(unittest.TestCase):
         read = rode(new("sled"), "sled", 5, 6.0)
         found = told("sled", read, seen=twins_of(read, new("sled")))
         self.assertEqual(found.kind, "cannot be told")
-        self.assertIn("The top gear was not reached: the ratio was still falling when the pull ended.", found.reasons)
+        self.assertIn("This pull does not show the top gear reached.", found.reasons)
         self.assertIn("a longer strip, held at full throttle until the rpm runs up past the shift", found.settle)
 
 

@@ -5,8 +5,8 @@ import unittest
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.runs import RunPart
 from jaxel.core.trade.run.calibration_file import calibrated, from_document
+from jaxel.core.trade.setup.elsewhere.what_if import Elsewhere, elsewhere, what_if
 from jaxel.core.trade.setup.prediction import predicted
-from jaxel.core.trade.setup.what_if import Elsewhere, elsewhere, what_if
 from tests.core.cases.set_up_bench_case import SLED
 from tests.examples import changed, example, read
 

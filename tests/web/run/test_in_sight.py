@@ -5,7 +5,7 @@ import io
 import json
 
 from jaxel.core.trade.setup.calibration import Calibration
-from jaxel.core.trade.setup.what_if import Elsewhere, what_if
+from jaxel.core.trade.setup.elsewhere.what_if import Elsewhere, what_if
 from jaxel.core.trade.shelf.altitude import altitude_table
 from jaxel.core.units import FOOT
 from tests.web.cases.set_up_bench_case import Case

@@ -4,7 +4,7 @@ the gearing reached, and what the rider said."""
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from jaxel.core.units import said
+from jaxel.core.units import KPH, MPH, said
 from jaxel.core.words import q
 
 from ..run.compare.difference import Difference, SetFigure
@@ -26,10 +26,10 @@ NAMES: dict[SetFigure, tuple[str, str, int]] = {
     "high_ratio": ("top ratio", "", 3),
     "dip_rpm": ("drop after a chop", "rpm", 0),
     "recovery_s": ("back after a chop", "s", 2),
-    "to_30_mph_s": ("time to 48 km/h", "s", 2),
-    "to_60_mph_s": ("time to 97 km/h", "s", 2),
-    "to_200_m_s": ("time to 200 m", "s", 2),
-    "to_400_m_s": ("time to 400 m", "s", 2),
+    "to_30_mph_s": (f"time to {q(30 * MPH / KPH, 'km/h', 0)}", "s", 2),
+    "to_60_mph_s": (f"time to {q(60 * MPH / KPH, 'km/h', 0)}", "s", 2),
+    "to_200_m_s": (f"time to {q(200, 'm', 0)}", "s", 2),
+    "to_400_m_s": (f"time to {q(400, 'm', 0)}", "s", 2),
     "top_kph": ("top speed", "km/h", 1),
     "wheel_power_kw": ("power at the wheel", "kW", 1),
 }

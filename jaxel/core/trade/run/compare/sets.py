@@ -147,22 +147,20 @@ def _same(a: Sequence[SetRun], b: Sequence[SetRun]) -> Iterator[Sameness]:
             yield Sameness(what, *(("same", what) if len(names) == 1 else ("different", f"another {what}")))
     belts = [each.setup.belt for each in (*a, *b)]
     widths = [each.top_width_mm for each in belts]
-    one = max(widths) - min(widths) <= SAME_WIDTH_MM and len({each.outer_circumference_mm for each in belts}) == 1
+    alike = max(widths) - min(widths) <= SAME_WIDTH_MM and len({each.outer_circumference_mm for each in belts}) == 1
     ends = [sum(each.setup.belt.top_width_mm for each in some) / len(some) for some in (a, b)]
-    words = "belt" if one else f"another belt, {q(ends[0], 'mm')} and {q(ends[1], 'mm')}: part of what differs"
-    yield Sameness("belt", "same" if one else "different", words)
+    words = "belt" if alike else f"another belt, {q(ends[0], 'mm')} and {q(ends[1], 'mm')}: part of what differs"
+    yield Sameness("belt", "same" if alike else "different", words)
     airs = [_air_of(some) for some in (a, b)]
     factors = [each.core().power_factor for each in airs]
     warmer = airs[1].temperature_c - airs[0].temperature_c
     if abs(factors[1] / factors[0] - 1) < 0.002:
         yield Sameness("air", "same", "air")
     else:
-        height = airs[1].elevation_m - airs[0].elevation_m
-        parts = []
-        if abs(warmer) >= 1:
-            parts.append(f"{q(abs(warmer), 'K', 0)} {'warmer' if warmer > 0 else 'colder'}")
-        if abs(height) >= 10:
-            parts.append(f"{q(abs(height), 'm', 0)} {'higher' if height > 0 else 'lower'}")
+        one, other = airs
+        parts = [f"{q(one.temperature_c, '°C', 0)} and {q(other.temperature_c, '°C', 0)}"] if abs(warmer) >= 1 else []
+        if abs(other.elevation_m - one.elevation_m) >= 10:
+            parts.append(f"{q(one.elevation_m, 'm', 0)} and {q(other.elevation_m, 'm', 0)}")
         yield Sameness("air", "different", f"air {', '.join(parts) or 'another'}: taken out by the model")
     days = [{each.day for each in some} for some in (a, b)]
     one_day = days[0] == days[1] and len(days[0]) == 1

@@ -115,15 +115,16 @@ class _Words:
         if self.worn and kind in ("belt", "nothing amiss", "engine", "cannot be told"):
             found.append(self._lost())
         if kind == "belt" and not self.worn:
-            found.append("both gears fall short as a belt narrower than recorded would make them")
+            gears, them = ("both gears fall", "them") if self.low.reached is not None else ("the top gear falls", "it")
+            found.append(f"{gears} short as a belt narrower than recorded would make {them}")
         if kind == "slip":
-            found.append("the engine ran on past what the belt carried")
+            found.append("slip explains what was read better than anything else that was looked at")
         found += [each for each in (self._gearing(kind), self._held(), self._power()) if each]
         return [f"{each[:1].upper()}{each[1:]}." for each in found]
 
     def _reached(self) -> str:
         if self.high.reached is None or not self.weighed.read.ended:
-            return "the top gear was not reached: the ratio was still falling when the pull ended"
+            return "this pull does not show the top gear reached"
         reached, allowed = self.high.reached, self.high.belt
         off, doubt = float(self.weighed.signs[1]), sqrt(float(self.weighed.covariance[1, 1]))
         twin = self.weighed.twins.sound.high

@@ -14,7 +14,7 @@ from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import Strip
 from jaxel.core.units import RPM
 
-from .calibration import Calibration
+from ..calibration import Calibration
 from .gearing import promise
 
 POWER = (0.3, 3.0)
