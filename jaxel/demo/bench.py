@@ -8,13 +8,12 @@ from jaxel.core.formats.run.log import log_columns
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import Strip
-from jaxel.core.trade.kinds.kinds import Side
+from jaxel.core.trade.kinds.kinds import Side, clutches
 from jaxel.core.trade.rebuild.done import NOTHING_DONE
 from jaxel.core.trade.record.facts import Origin
 from jaxel.core.trade.record.scope import Scope
 from jaxel.core.trade.setup.slots import numbers
 from jaxel.core.trade.strip.inspection import NOT_LOOKED_AT
-from jaxel.core.trade.strip.strip import clutches
 from jaxel.core.units import RPM
 from jaxel.instruments.logger import Logger
 from jaxel.store.belt import belt_checks

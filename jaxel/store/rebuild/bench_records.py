@@ -14,6 +14,8 @@ from jaxel.core.trade.rebuild.done import ItemDone
 from jaxel.core.trade.rebuild.opened import for_the_belt, kinds_asked, opened_by, together, worked_on
 from jaxel.core.trade.rebuild.rebuild import Bench, Expected, Rebuild
 from jaxel.core.trade.rebuild.tightening import NOT_SAID, Size, Tightened
+from jaxel.core.trade.strip.procedure import off_for
+from jaxel.core.trade.strip.strip import Strip
 from jaxel.core.trade.visit.close_out import Count
 
 from ..edits import record_of
@@ -38,20 +40,21 @@ class BackTogether:
     done: Mapping[tuple[Side, str], ItemDone] = field(default_factory=dict)
 
     def bench(
-        self, kinds: Kinds, changed: Iterable[str], belt_way: str | None, expected: Expected, new_belt: bool | None
-    ) -> Bench:
+        self, strip: Strip, kinds: Kinds, changed: Iterable[str], belt_way: str | None, expected: Expected,
+        new_belt: bool | None,
+    ) -> Bench:  # fmt: skip
         """What putting back looks at.
 
-        Parameters: `changed`, the slots whose change was recorded; `belt_way`, the way the belt came off,
-        empty where that is not said, None where it stayed on; `new_belt`, whether a new one goes on, None where the
-        visit has none.
+        Parameters: `strip`, whose jobs open parts; `changed`, the slots whose change was recorded; `belt_way`, the way
+        the belt came off, empty where that is not said, None where it stayed on; `new_belt`, whether a new one goes on,
+        None where the visit has none.
         """
         with_belt = {} if belt_way is None else for_the_belt(kinds, belt_way)
         slots = list(changed)
         return Bench(
             self.rebuild,
             self.tightened,
-            together(opened_by(slots, kinds), with_belt),
+            together(together(opened_by(slots, kinds), with_belt), off_for(strip.jobs, strip.off, kinds)),
             expected,
             self.done,
             new_belt,
@@ -84,10 +87,11 @@ def of_visit(
 
 
 def _usual(connection: sqlite3.Connection, visit_id: int) -> dict[str, int]:
-    """How many of each thing were counted out at earlier visits of a visit's machine: the latest count holds."""
+    """How many of each thing were counted out at earlier visits of a visit's machine: the latest count holds, of what
+    went in by a sheet that."""
     rows = connection.execute(
-        "SELECT counted.key, counted.out FROM visit AS now JOIN visit AS before USING (machine_id)"
-        " JOIN counted ON counted.visit_id = before.id"
+        "SELECT counted.key, ifnull(counted.goes_in, counted.out) AS out"
+        " FROM visit AS now JOIN visit AS before USING (machine_id) JOIN counted ON counted.visit_id = before.id"
         " WHERE now.id = ? AND before.id < now.id AND sort IN ('fastener', 'small part') ORDER BY before.id",
         (visit_id,),
     )

@@ -6,10 +6,9 @@ from typing import TYPE_CHECKING, Any, get_args
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import Fastener, Matched
-from jaxel.core.trade.kinds.kinds import Kind, Side
+from jaxel.core.trade.kinds.kinds import Kind, Side, clutches
 from jaxel.core.trade.rebuild.rebuild import ORDINARY, Turn
 from jaxel.core.trade.rebuild.tightening import UNTOUCHED, ask_about, wanted
-from jaxel.core.trade.strip.strip import clutches
 from jaxel.core.words import t
 
 from ..db import Conflict, now, writing

@@ -8,11 +8,10 @@ from typing import get_args
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import Fastener, Tightness
-from jaxel.core.trade.kinds.kinds import Kinds, kinds
+from jaxel.core.trade.kinds.kinds import Kinds, clutches, kinds
 from jaxel.core.trade.rebuild.tightening import Stated, Tightened, ask_about, stated
 from jaxel.core.trade.record.facts import Fact, OnMachine, Origin, by_rank
 from jaxel.core.trade.record.said import check_value
-from jaxel.core.trade.strip.strip import clutches
 
 from ..db import NotFound, writing
 from ..edits import DEFAULT_HAND, check_hand

@@ -6,9 +6,9 @@ from collections import defaultdict
 from collections.abc import Mapping
 
 from jaxel.core.formats.setup.setup import SetupDocument
-from jaxel.core.trade.kinds.kinds import Kinds
+from jaxel.core.trade.kinds.kinds import Kinds, clutches
 from jaxel.core.trade.strip.inspection import ItemLook, Odometer, worst
-from jaxel.core.trade.strip.strip import Inspection, Place, Strip, clutches, rated_by
+from jaxel.core.trade.strip.strip import Inspection, Place, Strip, rated_by
 
 from ..edits import record_of
 from ..record import facts

@@ -4,10 +4,10 @@ import sqlite3
 from collections import defaultdict
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.kinds.kinds import Kinds, kinds
+from jaxel.core.trade.kinds.kinds import Kinds, clutches, kinds
 from jaxel.core.trade.record.facts import Fact, OnMachine, Origin, by_rank
 from jaxel.core.trade.strip.inspection import StatedLimit
-from jaxel.core.trade.strip.strip import Place, clutches
+from jaxel.core.trade.strip.strip import Place
 from jaxel.core.words import q
 
 from ..db import writing

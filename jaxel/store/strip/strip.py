@@ -1,15 +1,16 @@
 """Strip & inspect: how far a clutch is opened, what was marked, and what was found of each item."""
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kind_file import WearItem
-from jaxel.core.trade.kinds.kinds import Kinds, Side
+from jaxel.core.trade.kinds.kinds import Kinds, Side, clutches
 from jaxel.core.trade.strip.inspection import NOT_LOOKED_AT, RINGS, ItemLook, check_look
 from jaxel.core.trade.strip.plausible import item_reading
-from jaxel.core.trade.strip.strip import clutches
+from jaxel.core.trade.strip.procedure import jobs
 
 from ..db import writing
 from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing, check_fields
@@ -51,10 +52,39 @@ def mark(connection: sqlite3.Connection, visit_id: int, part: str, edit: Edit, b
         known = {f"{side}.{each.key}" for side, kind in clutches(visit.kinds) for each in kind.guide.part if each.mark}
         if part not in known:
             raise InvalidValue("marked", "is no part of these clutches that is marked")
-        held = list(visit.inspection.strip.marked)
-        desk.check("marked", part in held, edit)
-        others = [each for each in held if each != part]
-        desk.set("strip", visit_id, "marked", [*others, part] if edit.now else others)
+        _member(desk, visit_id, "marked", visit.inspection.strip.marked, part, edit)
+
+
+def choose(connection: sqlite3.Connection, visit_id: int, job: str, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Choose a job, `side.procedure`, or leave it: what it opens and asks follows; what was said of it stays.
+
+    Raises NotFound, Conflict, and InvalidValue (field `job`) for none of these clutches.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        held = visit.inspection.strip.jobs
+        if job not in {each.key for each in jobs(visit.kinds)} and job not in held:
+            raise InvalidValue("job", "is no job on these clutches")
+        _member(desk, visit_id, "jobs", held, job, edit)
+
+
+def take_off(connection: sqlite3.Connection, visit_id: int, part: str, edit: Edit, by: str = DEFAULT_HAND) -> None:
+    """Say that a part, `side.part`, is off, or take that back: an order that is left is taken up again after it.
+
+    Raises NotFound, Conflict, and InvalidValue (field `off`) for no part of these clutches.
+    """
+    with changing(connection, visit_id, by) as desk:
+        visit = whole_visit(connection, visit_id)
+        held = visit.inspection.strip.off
+        if part not in {f"{side}.{each.key}" for side, kind in clutches(visit.kinds) for each in kind.guide.part}:
+            raise InvalidValue("off", "is no part of these clutches")
+        _member(desk, visit_id, "off", held, part, edit)
+
+
+def _member(desk: Desk, visit_id: int, field: str, held: Sequence[str], each: str, edit: Edit) -> None:
+    desk.check(field, each in held, edit)
+    others = [other for other in held if other != each]
+    desk.set("strip", visit_id, field, [*others, each] if edit.now else others)
 
 
 def answer(

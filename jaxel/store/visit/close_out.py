@@ -12,7 +12,7 @@ from ..db import NotFound
 from ..edits import DEFAULT_HAND, Edit, Edits, changing, record_of
 from . import visits
 
-FIELDS = frozenset({"out", "back", "note"})
+FIELDS = frozenset({"out", "back", "note", "goes_in", "by_sheet"})
 MOST = 999
 
 
@@ -24,7 +24,7 @@ def count(connection: sqlite3.Connection, visit_id: int, key: str, edits: Edits,
     """
     if unknown := set(edits) - FIELDS:
         raise InvalidValue(min(unknown), "is not said of a count")
-    for name, least in (("out", 0), ("back", 0)):
+    for name, least in (("out", 0), ("back", 0), ("goes_in", 0)):
         value = edits[name].now if name in edits else None
         if name in edits and value is None and name == "out":
             raise InvalidValue(f"count_{key}", "needs how many went out")

@@ -180,7 +180,9 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
             rides=tuple(rides[row["id"]]),
             marks=tuple(marks[row["id"]]),
             inspection=inspections[row["id"]],
-            bench=back.bench(kinds[row["id"]][1], said["set_up"].changed, belt_way, expected, new_belt),
+            bench=back.bench(
+                inspections[row["id"]].strip, kinds[row["id"]][1], said["set_up"].changed, belt_way, expected, new_belt
+            ),
             line_up=back.line_up,
             centres_mm=row["centres_mm"],
             break_in=back.break_in,

@@ -8,7 +8,7 @@ from itertools import groupby
 from typing import Any
 
 from jaxel.core.trade.belt.look import mark_kinds
-from jaxel.core.trade.kinds.kinds import kinds
+from jaxel.core.trade.kinds.kinds import clutches, kinds
 from jaxel.core.trade.record.said import Station
 from jaxel.core.trade.record.scope import SCOPE_NAMES
 from jaxel.core.trade.record.wording import value_in_words
@@ -16,7 +16,7 @@ from jaxel.core.trade.run.reader import MARK_WORDS
 from jaxel.core.trade.setup.slots import slots
 from jaxel.core.trade.stranger.as_found import Fault
 from jaxel.core.trade.strip.diagnosis import cause_name
-from jaxel.core.trade.strip.strip import clutches
+from jaxel.core.trade.strip.procedure import jobs
 from jaxel.core.trade.visit.records import TABLES, field_of
 
 from .. import edits
@@ -34,7 +34,7 @@ ACTS = {"left_revision_id", "found_revision_id", "fitted_confirmed"}
 """Fields that say of a change what it was: the rest of it needs no words."""
 
 
-TICKED = {"seen", "left_on", "marked"}
+TICKED = {"seen", "left_on", "marked", "off", "jobs"}
 """Fields that hold what was ticked, by part: of a change only what came or went is told."""
 
 
@@ -130,7 +130,8 @@ def _lines(
     elif row.field == "found_origins":
         yield from _known(visit, row)
     elif row.field in TICKED:
-        was, now = (", ".join(_part_name(visit, tick) for tick in each) for each in _ticked(row))
+        name = _job_name if row.field == "jobs" else _part_name
+        was, now = (", ".join(name(visit, tick) for tick in each) for each in _ticked(row))
         yield ChangeLine(station, words, was, now)
     elif row.place == "run_log":
         yield from _of_log(row, runs)
@@ -172,6 +173,10 @@ def _part_name(visit: Visit, ticked: str) -> str:
     side, part = ticked.split(".")[:2]
     known = {each.key: each.name for of, kind in clutches(visit.kinds) if of == side for each in kind.guide.part}
     return f"{known.get(part, part).lower()}, {side}"
+
+
+def _job_name(visit: Visit, job: str) -> str:
+    return next((each.procedure.name.lower() for each in jobs(visit.kinds) if each.key == job), job)
 
 
 def _named(names: Names, field: str, value: Any) -> Any:

@@ -162,7 +162,9 @@ class Visit:
         left = self.left
         expected = expected_of(left.primary.weights.model_dump(), left.secondary.model_dump())
         new_belt = None if self.scope == "bench" else self.belt.new_one
-        return self.back_together.bench(self.kinds, self.set_up.changed, belt_way, expected, new_belt)
+        return self.back_together.bench(
+            self.inspection.strip, self.kinds, self.set_up.changed, belt_way, expected, new_belt
+        )
 
     def record(self) -> VisitRecord:
         """The visit as the core's rules look at it."""

@@ -9,6 +9,7 @@ from typing import Literal
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.kinds.kind_file import Compound, Fastener, Shape, Tightness
 from jaxel.core.trade.kinds.kinds import Kind, Side
+from jaxel.core.trade.kinds.kinds import clutches as clutches_of
 from jaxel.core.trade.line_up import break_in
 from jaxel.core.trade.rebuild.balance import Turning, balanced, mid_shift_radius
 from jaxel.core.trade.rebuild.done import rightings
@@ -25,7 +26,6 @@ from jaxel.core.trade.rebuild.tightening import (
     wanted,
 )
 from jaxel.core.trade.rebuild.torque import Means, Wrench, choose_wrench, means_for
-from jaxel.core.trade.strip.strip import clutches as clutches_of
 from jaxel.core.trade.visit import close_out
 from jaxel.store.db import now
 from jaxel.store.rebuild import bench_records, torques

@@ -46,6 +46,18 @@ class MarkedPart(Changed[bool]):
     part: Annotated[str, Field(max_length=60)]
 
 
+class JobChosen(Changed[bool]):
+    """Whether a job, `side.procedure`, is done at this visit."""
+
+    job: Annotated[str, Field(max_length=60)]
+
+
+class PartOff(Changed[bool]):
+    """Whether a part, `side.part`, is off so far."""
+
+    part: Annotated[str, Field(max_length=60)]
+
+
 class VariantAnswer(Changed[Annotated[str, Field(max_length=40)]]):
     """How a clutch is made: the answer to a question of its kind, empty for not looked at."""
 
@@ -115,6 +127,19 @@ def strip(path: VisitPath, body: StripChanges) -> Response:
 @api.patch("/marked")
 def marked(path: VisitPath, body: MarkedPart) -> Response:
     store.mark(connection(), path.visit_id, body.part, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/job")
+def job(path: VisitPath, body: JobChosen) -> Response:
+    """Choose a whole job, or leave it: the parts it opens and the items it looks at follow."""
+    store.choose(connection(), path.visit_id, body.job, body.edit(), hand())
+    return visit_answer(path.visit_id)
+
+
+@api.patch("/off")
+def off(path: VisitPath, body: PartOff) -> Response:
+    store.take_off(connection(), path.visit_id, body.part, body.edit(), hand())
     return visit_answer(path.visit_id)
 
 

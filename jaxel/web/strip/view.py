@@ -8,7 +8,7 @@ from functools import lru_cache
 from jaxel.core.trade.belt.look import patterns
 from jaxel.core.trade.belt.wear import BeltAssessment
 from jaxel.core.trade.kinds.kind_file import Depth, Finding, Remedy, WearItem
-from jaxel.core.trade.kinds.kinds import Kinds, Side
+from jaxel.core.trade.kinds.kinds import Kinds, Side, clutches
 from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.record.facts import OnMachine
@@ -16,8 +16,8 @@ from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.strip.late_belt import late_belt
 from jaxel.core.trade.strip.outcome import CauseOutcome, FirstRanked
+from jaxel.core.trade.strip.procedure import jobs
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
-from jaxel.core.trade.strip.strip import clutches
 from jaxel.core.trade.visit.intake import NO_COMPLAINT
 from jaxel.store.kinds import choices
 from jaxel.store.record import facts
@@ -76,6 +76,36 @@ class AlternativeView(Model):
     manual: str
     life_km: float | None
     lacks: list[str]
+
+
+class PartOfJob(Model):
+    """A part that comes off for a job, `side.part`, in tear-down order; `off`, whether it is by now."""
+
+    place: str
+    name: str
+    off: bool
+
+
+class LaidOut(Model):
+    """Parts a job may need, and how many are in the parts room, None where nobody counted them."""
+
+    kind: str
+    pieces: int
+    here: int | None
+
+
+class JobView(Model):
+    """A whole job on one clutch; `tools` and `may_need` of one that is chosen are laid out before it is begun."""
+
+    key: str
+    side: Side
+    name: str
+    text: str
+    chosen: bool
+    parts: list[PartOfJob]
+    looks: list[str]
+    tools: list[str]
+    may_need: list[LaidOut]
 
 
 class ItemView(Model):
@@ -153,6 +183,8 @@ class InspectionView(Model):
     marked: list[str]
     spring_note: str
     clutches: list[ClutchView]
+    jobs: list[JobView]
+    off: list[str]
     items: list[ItemView]
     parts: list[OrderLine]
     parts_price: float | None
@@ -190,6 +222,8 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
             ClutchView(side=side, kind=kind.key, name=kind.name, answered=visit.kinds.answers(side))
             for side, kind in clutches(visit.kinds)
         ],
+        jobs=_jobs(connection, visit),
+        off=list(inspection.strip.off),
         items=[
             _item(visit, side, item, offers, tools, life, chosen, _offered(stated, kind_of[side], item, on))
             for side, item in inspection.items()
@@ -204,6 +238,33 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
     )
+
+
+def _jobs(connection: sqlite3.Connection, visit: Visit) -> list[JobView]:
+    strip = visit.inspection.strip
+    here: dict[str, int] = {}
+    if strip.jobs:
+        for part in parts.all_parts(connection):
+            if part.pieces is not None:
+                here[part.kind] = here.get(part.kind, 0) + part.pieces
+    return [
+        JobView(
+            key=each.key,
+            side=each.side,
+            name=each.procedure.name,
+            text=each.procedure.text,
+            chosen=each.key in strip.jobs,
+            parts=[
+                PartOfJob(place=place, name=part.name, off=place in strip.off)
+                for part in each.parts
+                if (place := f"{each.side}.{part.key}")
+            ],
+            looks=[item.name for item in each.items],
+            tools=each.tools,
+            may_need=[LaidOut(kind=need.kind, pieces=need.pieces, here=here.get(need.kind)) for need in each.may_need],
+        )
+        for each in jobs(visit.kinds)
+    ]
 
 
 MOST_OFFERED = 3

@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 
 from jaxel.core.trade.belt.check import BeltCheck
-from jaxel.core.trade.kinds.kinds import Kinds
+from jaxel.core.trade.kinds.kinds import Kinds, clutches
 from jaxel.core.trade.line_up.line_up import LineUp
 from jaxel.core.trade.record.scope import scopes_for
 from jaxel.core.trade.run.road_test import Ride
@@ -14,7 +14,7 @@ from jaxel.core.trade.stranger.as_found import (
     FoundFault,
 )
 from jaxel.core.trade.strip.inspection import ItemLook, reached
-from jaxel.core.trade.strip.strip import Inspection, Strip, clutches
+from jaxel.core.trade.strip.strip import Inspection, Strip
 from jaxel.core.trade.visit.stations import open_items, station_states, stations_of
 from tests.core.visit.test_open_items import INTAKE, visit
 

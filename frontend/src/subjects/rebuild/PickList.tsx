@@ -17,9 +17,9 @@ export function PickList() {
 }
 
 /** What is turned with which size, where this machine's is known. */
-function Sizes() {
+export function Sizes({ side }: { side?: string }) {
   const { drives } = useDesk().visit.rebuild
-  const sized = drives.filter((each) => each.size || each.thread)
+  const sized = drives.filter((each) => (each.size || each.thread) && (!side || each.side === side))
   if (sized.length === 0) return null
   return (
     <span data-sizes>

@@ -6,6 +6,7 @@ import { TextField } from '../../parts/field/Field'
 import { Tick } from '../../parts/field/Tick'
 import { useKind } from '../kinds/guide'
 import { Made } from '../strip/PartCard'
+import { CountedIn } from './CountedIn'
 import { DoneAsk } from './DoneAsk'
 import { HelpedBy } from './HelpedBy'
 import { type StepView, stepOf } from './step'
@@ -22,6 +23,7 @@ const SORTS: Record<string, string> = {
   grease: 'Grease',
   'as the manual says': "Manual's word",
   loads: 'Loads',
+  'dry run': 'First',
   second: 'Two people',
 }
 
@@ -71,6 +73,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
       {step.righted.map((each) => (
         <DoneAsk key={each.item} step={step} each={each} />
       ))}
+      <CountedIn step={step} />
       {step.wind && <Wind />}
       {weights.map((each) => (
         <Weighed key={each.key} side={step.side} matched={each} place={step.place} />
@@ -94,7 +97,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
   )
 }
 
-const OWN = ['stop', 'check', 'second', 'loads']
+const OWN = ['stop', 'check', 'second', 'loads', 'dry run']
 
 /** One look takes in what is ordinary at a step; each stop and each check stays its own. */
 function SeenAll({ step }: { step: StepView }) {

@@ -4,6 +4,7 @@ import type { ClutchPart, KindView, VisitView } from '../../api/server/client'
 import { useDesk } from '../../api/visit/desk'
 import { SavedChoice } from '../../parts/field/Choice'
 import { NumberField, TextField } from '../../parts/field/Field'
+import { Off } from './Jobs'
 
 type Side = VisitView['strip']['clutches'][number]['side']
 
@@ -67,6 +68,7 @@ export function PartCard({ part, kind, side, alone }: PartCardProps) {
         </div>
       </details>
       {part.mark && <Mark part={part} side={side} />}
+      {!part.stays && <Off part={`${side}.${part.key}`} name={part.name} />}
       {part.wound && (
         <TextField
           station="strip"

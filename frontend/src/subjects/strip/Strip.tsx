@@ -14,6 +14,7 @@ import { ClutchStack } from './ClutchStack'
 import { Explained } from './Explained'
 import { ItemPanel } from './ItemPanel'
 import { brief, DEPTHS, itemPlace, partPlace, said } from './item'
+import { ChooseJob, JobsInHand } from './Jobs'
 import { Order } from './Order'
 import { PartCard } from './PartCard'
 
@@ -62,10 +63,20 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
   const own = items.filter((item) => item.side === clutch.side)
   const partOf = (item: ItemView) => kind.guide.item.find((each) => each.key === item.key)?.part ?? ''
   const looked = own.filter((item) => item.looked || item.finding).length
+  /** A part, `side.part`, comes to hand with the first that wears of it, else by itself. */
+  const takePart = (place: string) => {
+    const [of = '', key = ''] = place.split('.')
+    const guide = kinds[visit.strip.clutches.findIndex((each) => each.side === of)]?.guide
+    const worn = items.find(
+      (item) => item.side === of && guide?.item.find((each) => each.key === item.key)?.part === key,
+    )
+    if (worn) take(worn)
+    else go(`#${partPlace(of, key)}`, { replace: true })
+  }
   const part = alone?.part ?? kind.guide.part.find((each) => inHand && each.key === partOf(inHand))
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
-      <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
+      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
         <div className="min-w-0 max-w-full">
           <SavedChoice
             station="strip"
@@ -74,9 +85,11 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
             place="depth"
             field="depth"
             options={DEPTHS}
+            compact
             read={(each) => each.strip.depth ?? null}
           />
         </div>
+        <ChooseJob />
         <div className="flex gap-2" role="tablist" aria-label="Clutch" hidden={visit.strip.clutches.length < 2}>
           {visit.strip.clutches.map((each) => (
             <button
@@ -85,7 +98,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
               role="tab"
               aria-selected={each.side === clutch.side}
               onClick={() => take(items.find((item) => item.side === each.side))}
-              className="min-h-12 rounded-md border-2 border-line px-4 font-semibold capitalize aria-selected:border-signal aria-selected:bg-card"
+              className="min-h-11 rounded-md border-2 border-line px-3 font-semibold capitalize aria-selected:border-signal aria-selected:bg-card"
             >
               {each.side}
             </button>
@@ -93,7 +106,8 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
         </div>
         <Rest key={clutch.side} own={own} looked={looked} name={clutch.name} />
       </div>
-      {!items.some(said) && <PickList />}
+      <JobsInHand choose={takePart} />
+      {!items.some(said) && !visit.strip.jobs.some((each) => each.chosen) && <PickList />}
       {!part ? (
         <p className="text-lg text-quiet">Say how far it is opened: the items that can be looked at follow.</p>
       ) : (
@@ -103,12 +117,9 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
               name={clutch.name}
               parts={kind.guide.part}
               hand={part.key}
+              job={(key) => coming(visit, `${clutch.side}.${key}`)}
               state={(part) => worst(own.filter((item) => partOf(item) === part))}
-              choose={(key) => {
-                const worn = own.find((item) => partOf(item) === key)
-                if (worn) take(worn)
-                else go(`#${partPlace(clutch.side, key)}`, { replace: true })
-              }}
+              choose={(key) => takePart(`${clutch.side}.${key}`)}
             />
             <ItemList own={own} kind={kind} inHand={inHand} take={take} />
           </section>
@@ -135,6 +146,12 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
       <Follows />
     </div>
   )
+}
+
+/** Whether a part, `side.part`, comes off for a job chosen, and whether it is off by now. */
+function coming(visit: VisitView, place: string): '' | 'on' | 'off' {
+  if (visit.strip.off.includes(place)) return 'off'
+  return visit.strip.jobs.some((job) => job.chosen && job.parts.some((part) => part.place === place)) ? 'on' : ''
 }
 
 function worst(items: ItemView[]): string {
@@ -172,11 +189,9 @@ function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: st
   })
   const waiting = own.filter((item) => !said(item)).length
   return (
-    <div className="ml-auto flex items-center gap-3 text-sm text-quiet">
-      <span>
-        {name}
-        <br />
-        {looked} of {own.length} looked at
+    <div className="ml-auto flex items-center gap-2 text-sm text-quiet">
+      <span className="max-w-36 leading-tight">
+        {name}, {looked} of {own.length} looked at
       </span>
       {!closed && waiting > 0 && (
         <>

@@ -85,6 +85,11 @@ function Row({ each }: { each: Count }) {
       {each.back == null ? <StateMark state="to do" /> : <FindingMark finding={short ? 'replace' : 'keep'} size={18} />}
       <span className="min-w-40 flex-1 leading-snug max-sm:basis-[80%]">
         {each.name}
+        {each.goes_in != null && (
+          <span className="block text-sm text-quiet">
+            {each.goes_in} go in by {each.by_sheet || 'whose sheet?'}
+          </span>
+        )}
         {short && <span className="block text-sm font-semibold text-replace">{lacks}</span>}
       </span>
       {moved(each) ? (

@@ -101,7 +101,8 @@ class ClutchPart(Conditional):
     heated for that; `trap`, where that says stop; `look`, what is looked at while it is off. `facing`, which way round
     it goes back; `back`, how it goes back, `stop`, where that says stop. `frees`, whether the clutch comes off its
     shaft by it, unopened; `wound`, whether it is a spring that is wound as it goes in; `stays`, whether looking at it
-    takes nothing off, so that it is put back only where it was changed.
+    takes nothing off, so that it is put back only where it was changed; `dry_run`, what is tried through the empty
+    hole before a pin goes back.
     """
 
     key: Key
@@ -121,6 +122,7 @@ class ClutchPart(Conditional):
     frees: bool = False
     wound: bool = False
     stays: bool = False
+    dry_run: str = ""
     hazard: Hazard | None = None
 
 
@@ -162,6 +164,20 @@ class Remedy(Stated):
     tool: str = ""
     minutes: Annotated[int, Field(ge=1, le=600)]
     manual: Words
+
+
+class Procedure(Conditional):
+    """A whole job by its trade name: the parts it `opens`, the items it `looks` at; of both, those a clutch has.
+
+    `text`, what it is for; `tools` beside those of its fasteners and remedies.
+    """
+
+    key: Key
+    name: Words
+    text: Words
+    opens: Annotated[list[Key], Field(min_length=1)]
+    looks: Annotated[list[Key], Field(min_length=1)]
+    tools: list[Words] = Field(default_factory=list)
 
 
 class WearItem(Conditional):
@@ -309,6 +325,7 @@ class KindFile(Stated):
     loose: list[Loose] = Field(default_factory=list)
     matched: list[Matched] = Field(default_factory=list)
     differs: list[Differs] = Field(default_factory=list)
+    procedure: Annotated[list[Procedure], Field(min_length=1)]
 
     @property
     def slots(self) -> tuple[SlotName, ...]:
@@ -337,13 +354,13 @@ class KindFile(Stated):
         return self.model_copy(update=held)
 
 
-CONDITIONAL = ("slot", "way", "part", "item", "lubrication", "fastener", "loose", "matched")
+CONDITIONAL = ("slot", "way", "part", "item", "lubrication", "fastener", "loose", "matched", "procedure")
 
 
 def statements(kind: KindFile) -> Iterator[Stated]:
     """Everything a kind's file states, for checks over all of it."""
     for group in (kind.slot, kind.variant, kind.way, kind.housing, kind.part, kind.lubrication, kind.fastener,
-                  kind.loose, kind.matched, kind.differs):  # fmt: skip
+                  kind.loose, kind.matched, kind.differs, kind.procedure):  # fmt: skip
         yield from group
     for item in kind.item:
         yield item

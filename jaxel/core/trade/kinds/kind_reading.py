@@ -10,11 +10,11 @@ from jaxel.core.formats.reading import validate
 
 from .kind_file import CONDITIONAL, KindFile
 
-_KEYED = ("part", "item", "fastener", "loose", "matched", "variant", "way", "slot")
+_KEYED = ("part", "item", "fastener", "loose", "matched", "variant", "way", "slot", "procedure")
 _OF_A_PART = ("item", "fastener", "loose", "matched")
 _STATED = (
     "slot", "variant", "way", "housing", "part", "item", "remedy", "lubrication", "fastener", "loose", "matched",
-    "differs",
+    "differs", "procedure",
 )  # fmt: skip
 
 
@@ -143,8 +143,18 @@ def _check_whole(kind: KindFile) -> None:
                 known = variants[variant].answers if variant in variants else ()
                 if strange := next((each for each in allowed if each not in known), None):
                     raise InvalidValue(f"{name}.when.{variant}", f"{strange} is no answer to a question of it")
+    _check_procedures(kind)
     for answers in product(*(each.answers for each in kind.variant)):
         _check_variant(kind.of_variants(dict(zip(variants, answers, strict=True))))
+
+
+def _check_procedures(kind: KindFile) -> None:
+    """A procedure may name what only some variants have, never what none has."""
+    parts, items = {each.key for each in kind.part}, {each.key for each in kind.item}
+    for job in kind.procedure:
+        for name, keys, known, what in (("opens", job.opens, parts, "part"), ("looks", job.looks, items, "item")):
+            if strange := next((key for key in keys if key not in known), None):
+                raise InvalidValue(f"procedure.{job.key}.{name}", f"{strange} is no {what} of it")
 
 
 def _check_variant(kind: KindFile) -> None:

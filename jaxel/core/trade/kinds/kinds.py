@@ -122,6 +122,15 @@ class Kinds:
 NOT_STATED = Kinds()
 
 
+def clutches(machine: Kinds) -> list[tuple[Side, Kind]]:
+    """The clutches of a machine whose kinds are known, the primary first; driver and driven of one kit are one."""
+    primary, secondary = machine.of("primary"), machine.of("secondary")
+    found: list[tuple[Side, Kind]] = [("primary", primary)] if primary else []
+    if secondary and not (secondary.side == "both" and found):
+        found.append(("secondary", secondary))
+    return found
+
+
 def kinds_for(document: SetupDocument, side: Side) -> list[Kind]:
     """The kinds that a set-up's clutch on this side can be."""
     forms = (document.primary.profile.kind,) if side == "primary" else ("helix", document.primary.profile.kind)

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from typing import get_args
 
 from ..kinds.kind_file import BeltWay, ClutchPart, Depth, Fastener
-from ..kinds.kinds import SECONDARY_SLOTS, Kind, Kinds, Side, usual_ways
+from ..kinds.kinds import SECONDARY_SLOTS, Kind, Kinds, Side, clutches, usual_ways
 from ..strip.inspection import reached
-from ..strip.strip import Inspection, clutches
+from ..strip.strip import Inspection
 
 DEPTHS: tuple[Depth, ...] = get_args(Depth)
 

@@ -7,10 +7,10 @@ from typing import Annotated, Any, Literal
 from jaxel.core.units import said
 
 from ..kinds.kind_file import ClutchPart, Fastener, Matched
-from ..kinds.kinds import Kinds, Side
+from ..kinds.kinds import Kinds, Side, clutches
 from ..record.quantities import Hole, Name, Wind
 from ..record.said import Said
-from ..strip.strip import Inspection, Place, clutches
+from ..strip.strip import Inspection, Place
 from . import done as hands
 from .balance import Alike, alike
 from .done import FITTED, NOTHING_DONE, ItemDone, Righting
@@ -123,6 +123,7 @@ class Ask:
         "grease",
         "as the manual says",
         "loads",
+        "dry run",
         "stop",
         "second",
         "check",
@@ -287,6 +288,8 @@ class Bench:
             asks.append(("loads", "loads", self._alike()))
         if any(each.people > 1 for each in fasteners):
             asks.append(("second", "second", "A second person holds."))
+        if part.dry_run:
+            asks.append(("dry_run", "dry run", part.dry_run))
         if part.stop:
             asks.append(("stop", "stop", part.stop))
         done = tuple((each, self.tightened.get((side, each.key), UNTOUCHED)) for each in fasteners)

@@ -8,10 +8,11 @@ from jaxel.core.formats.paths import value_at
 from jaxel.core.formats.setup.setup import SetupDocument
 
 from ..kinds.kind_file import Depth, WearItem
-from ..kinds.kinds import NOT_STATED, Kind, Kinds, Side
+from ..kinds.kinds import NOT_STATED, Kind, Kinds, Side, clutches
 from ..record.quantities import Note
 from ..record.said import Said
 from .inspection import NOT_LOOKED_AT, ItemLook, Odometer, StatedLimit, Verdict, judge, limit_of, reached
+from .procedure import asked_by
 
 Place = tuple[Side, str]
 """An item of a machine: the clutch it belongs to, and its key there."""
@@ -20,12 +21,15 @@ Place = tuple[Side, str]
 @dataclass(frozen=True)
 class Strip:
     """How far the clutches are opened; parts marked before they were separated, as `side.part`; where the springs' ends
-    were and how far they were wound; `variants`, what was seen of how they differ, the answer by `side.variant`."""
+    were and how far they were wound; `variants`, what was seen of how they differ, the answer by `side.variant`;
+    `jobs` chosen, as `side.procedure`; `off`, parts a hand has taken off so far, as `side.part`."""
 
     depth: Annotated[Depth | None, Said("how far it is opened")] = None
     marked: Annotated[tuple[str, ...], Said("marks made", hand=False)] = ()
     spring_note: Annotated[Note, Said("spring holes and twist")] = ""
     variants: Annotated[Mapping[str, str], Said("how the clutch is made", hand=False)] = field(default_factory=dict)
+    jobs: Annotated[tuple[str, ...], Said("jobs chosen", hand=False)] = ()
+    off: Annotated[tuple[str, ...], Said("parts off", hand=False)] = ()
 
 
 @dataclass(frozen=True)
@@ -68,8 +72,9 @@ class Inspection:
                     yield side, item
 
     def asked(self, side: Side, kind: Kind) -> set[str]:
-        """The items of a clutch that are to be looked at, as deep as it was opened to look."""
-        return {item.key for item in reached(kind.guide, self.strip.depth)} if self.strip.depth else set()
+        """The items of a clutch that are to be looked at: as deep as it was opened to look, and for the jobs chosen."""
+        as_deep = {item.key for item in reached(kind.guide, self.strip.depth)} if self.strip.depth else set()
+        return as_deep | asked_by(self.strip.jobs, self.kinds).get(side, set())
 
     def verdict(self, side: Side, item: WearItem) -> Verdict:
         """What is decided of an item."""
@@ -95,15 +100,6 @@ class Inspection:
         return found
 
 
-def clutches(machine: Kinds) -> list[tuple[Side, Kind]]:
-    """The clutches of a machine whose kinds are known, the primary first; driver and driven of one kit are one."""
-    primary, secondary = machine.of("primary"), machine.of("secondary")
-    found: list[tuple[Side, Kind]] = [("primary", primary)] if primary else []
-    if secondary and not (secondary.side == "both" and found):
-        found.append(("secondary", secondary))
-    return found
-
-
 def rated_by(document: SetupDocument, machine: Kinds) -> dict[Place, float]:
     """What the set-up says new parts should read, by item."""
     found = {}
@@ -121,8 +117,8 @@ def lacks(inspection: Inspection) -> Iterator[tuple[str, str]]:
     if not clutches(inspection.kinds):
         yield "depth", "strip: of which kind the clutches are, said at intake"
         return
-    if inspection.strip.depth is None:
-        yield "depth", "how far the clutches are opened"
+    if inspection.strip.depth is None and not inspection.strip.jobs:
+        yield "depth", "how far the clutches are opened, or which job it is"
     missing: dict[Side, list[WearItem]] = {}
     asked = {side: inspection.asked(side, kind) for side, kind in clutches(inspection.kinds)}
     for side, item in inspection.items():

@@ -26,7 +26,8 @@ NOTHING: Mapping[str, int] = {}
 class Count:
     """Something counted: how many went `out`, and how many are `back`, None while nobody has counted.
 
-    `key` names it; for a part moved only for access, `note` is its own torque or adjustment.
+    `key` names it; for a part moved only for access, `note` is its own torque or adjustment. `goes_in`, how many are
+    to go back where that is another number, and `by_sheet`, whose sheet says so: what is fitted may want a washer more.
     """
 
     key: str
@@ -35,7 +36,14 @@ class Count:
     out: Annotated[Out, Said("out")]
     back: Annotated[Back | None, Said("back")] = None
     note: Annotated[Note, Said("its own torque or adjustment")] = ""
+    goes_in: Annotated[Back | None, Said("that go in")] = None
+    by_sheet: Annotated[Note, Said("by whose sheet")] = ""
     id: int | None = None
+
+    @property
+    def due(self) -> int:
+        """How many are to be back."""
+        return self.out if self.goes_in is None else self.goes_in
 
 
 def on_list(expected: Iterable[Count], held: Iterable[Count]) -> list[Count]:
@@ -48,7 +56,7 @@ def on_list(expected: Iterable[Count], held: Iterable[Count]) -> list[Count]:
 
 def lacks(counts: Sequence[Count]) -> Iterator[tuple[str, str]]:
     """What a close still lacks, as (field, words): what nobody has counted in one line, each of the rest by name."""
-    waiting = [each for each in counts if each.back is None and each.out and each.sort not in MOVED]
+    waiting = [each for each in counts if each.back is None and each.due and each.sort not in MOVED]
     if waiting:
         names = ", ".join(_counted(each) for each in waiting)
         yield f"count_{waiting[0].key}", f"not counted in: {names}"
@@ -57,7 +65,7 @@ def lacks(counts: Sequence[Count]) -> Iterator[tuple[str, str]]:
 
 def _counted(count: Count) -> str:
     """How many of what; the tools of one line name themselves."""
-    return _name(count) if count.out == 1 or count.sort == "tool" else f"{count.out} × {_name(count)}"
+    return _name(count) if count.due == 1 or count.sort == "tool" else f"{count.due} × {_name(count)}"
 
 
 def _name(count: Count) -> str:
@@ -73,15 +81,25 @@ def missing(counts: Iterable[Count]) -> Iterator[tuple[str, str]]:
                 yield f"count_{each.key}", f"{name}: not refitted"
             elif not each.note.strip():
                 yield f"count_{each.key}", f"{name}: its own torque or adjustment"
-        elif not each.out:  # not there, or not used
+        elif each.goes_in not in (None, each.out) and not each.by_sheet.strip():
+            yield f"count_{each.key}", f"{name}: {each.out} out, {each.goes_in} go in: by whose sheet"
+        elif not each.due:  # not there, or not used
             if each.back:
                 yield f"count_{each.key}", f"{name}: {each.back} in, none went out"
         elif each.back is None:
             yield f"count_{each.key}", f"{name}: {each.out} out, not counted in"
-        elif each.back < each.out:
-            yield f"count_{each.key}", f"{name}: {each.back} of {each.out} back"
-        elif each.back > each.out:
-            yield f"count_{each.key}", f"{name}: {each.back} in, {each.out} went out"
+        elif each.back < each.due:
+            yield f"count_{each.key}", f"{name}: {each.back} of {each.due} {_back(each)}"
+        elif each.back > each.due:
+            yield f"count_{each.key}", f"{name}: {each.back} in, {each.due} {_went(each)}"
+
+
+def _back(count: Count) -> str:
+    return "back" if count.goes_in is None else f"in, by {count.by_sheet.strip()}"
+
+
+def _went(count: Count) -> str:
+    return "went out" if count.goes_in is None else f"go in by {count.by_sheet.strip()}"
 
 
 def brake_moved(counts: Iterable[Count]) -> bool:
@@ -127,4 +145,4 @@ def to_count(
     if together:
         expected.append(Count(TOOLS, f"Tools out: {', '.join(together)}"[:NAME_LIMIT], "tool", len(together)))
     counted = on_list(expected, said)
-    return [replace(each, back=each.out) if each.back is None and each.key in seen else each for each in counted]
+    return [replace(each, back=each.due) if each.back is None and each.key in seen else each for each in counted]

@@ -1,0 +1,141 @@
+// Whole jobs by their trade names: which one it is, what to lay out for it, and how far its order has come.
+import { Popover } from 'radix-ui'
+import type { VisitView } from '../../api/server/client'
+import { useDesk } from '../../api/visit/desk'
+import { Tick } from '../../parts/field/Tick'
+import { Sizes } from '../rebuild/PickList'
+
+type Job = VisitView['strip']['jobs'][number]
+
+/** The jobs there are for these clutches, each with what it is for. */
+export function ChooseJob() {
+  const { visit, closed } = useDesk()
+  const { jobs } = visit.strip
+  const chosen = jobs.filter((each) => each.chosen)
+  if (jobs.length === 0 || (closed && chosen.length === 0)) return null
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        data-place="job"
+        className="min-h-11 max-w-60 rounded-md border-2 border-line bg-card px-4 text-left font-semibold leading-tight hover:border-ink"
+      >
+        {chosen.length > 0 ? chosen.map((each) => each.name).join(' · ') : 'A whole job…'}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          aria-label="Whole jobs"
+          className="z-40 max-h-[70vh] w-[30rem] max-w-[94vw] overflow-y-auto rounded-md border border-line bg-card p-3 text-ink shadow-xl"
+        >
+          <ul className="divide-y divide-line">
+            {jobs.map((each) => (
+              <li key={each.key} className="py-1">
+                <Choose job={each} />
+                <p className="pl-9 text-sm text-quiet">{each.text}</p>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+function Choose({ job }: { job: Job }) {
+  return (
+    <Tick
+      station="strip"
+      path="/strip/job"
+      around={{ job: job.key }}
+      only
+      label={job.name.toLowerCase().includes(job.side) ? job.name : `${job.name}, ${job.side}`}
+      place={`job ${job.key}`}
+      field="job"
+      read={(visit) => visit.strip.jobs.find((each) => each.key === job.key)?.chosen ?? false}
+    />
+  )
+}
+
+/** What the jobs chosen want laid out before they are begun; once they are, how far each is and what comes off next. */
+export function JobsInHand({ choose }: { choose: (place: string) => void }) {
+  const { visit } = useDesk()
+  const chosen = visit.strip.jobs.filter((each) => each.chosen)
+  if (chosen.length === 0) return null
+  return (
+    <div className="space-y-1 rounded-md bg-tray px-3 py-1 text-sm" data-jobs>
+      {chosen.map((job) => {
+        const off = job.parts.filter((part) => part.off).length
+        const next = job.parts.find((part) => !part.off)
+        return (
+          <section key={job.key} aria-label={job.name} data-job={job.key}>
+            <p className="flex flex-wrap items-center gap-x-4">
+              <b>
+                {job.name}: {off} of {job.parts.length} off
+              </b>
+              {next ? (
+                <button
+                  type="button"
+                  onClick={() => choose(next.place)}
+                  className="min-h-11 underline underline-offset-4"
+                >
+                  {off > 0 ? 'Next' : 'Begins with'}: {next.name.toLowerCase()}
+                </button>
+              ) : (
+                <a href={`/visits/${visit.id}/rebuild`} className="py-2.5 underline underline-offset-4">
+                  All off: the way back is at Rebuild
+                </a>
+              )}
+            </p>
+            {off === 0 && <LayOutFor job={job} />}
+          </section>
+        )
+      })}
+    </div>
+  )
+}
+
+function LayOutFor({ job }: { job: Job }) {
+  return (
+    <dl className="grid grid-cols-[5rem_minmax(0,1fr)] gap-x-3 gap-y-0.5 leading-snug" data-lay-out>
+      <dt className="text-quiet">Lay out</dt>
+      <dd>
+        <b>{job.tools.join(' · ')}</b> <Sizes side={job.side} />
+      </dd>
+      {job.may_need.length > 0 && (
+        <>
+          <dt className="text-quiet">May need</dt>
+          <dd>
+            {job.may_need.map((each, index) => (
+              <span key={each.kind}>
+                {index > 0 && ' · '}
+                <b>
+                  {each.kind} ×{each.pieces}
+                </b>
+                {each.here != null && (
+                  <span className={each.here < each.pieces ? 'text-replace' : 'text-quiet'}> {each.here} here</span>
+                )}
+              </span>
+            ))}
+          </dd>
+        </>
+      )}
+    </dl>
+  )
+}
+
+/** The part in hand is off: an order that is left is taken up again after it. */
+export function Off({ part, name }: { part: string; name: string }) {
+  return (
+    <Tick
+      station="strip"
+      path="/strip/off"
+      around={{ part }}
+      only
+      label={`${name}: off`}
+      place={`off ${part}`}
+      field="off"
+      read={(visit) => visit.strip.off.includes(part)}
+    />
+  )
+}
