@@ -72,7 +72,7 @@ export function BringIn() {
               type="button"
               className="min-h-11 underline underline-offset-4"
               aria-pressed={draft.bare}
-              onClick={() => change({ bare: !draft.bare })}
+              onClick={() => change({ bare: !draft.bare, secondary: halfOf(draft) })}
             >
               {draft.bare ? 'a whole machine' : 'a bare clutch'}
             </button>
@@ -92,8 +92,8 @@ export function BringIn() {
       >
         <Arrival title="Bring in" first="[data-first]" key={options ? 'here' : 'coming'} />
         <div className="min-w-0 space-y-2.5">
-          <section aria-label={draft.bare ? 'The machine it is from' : 'What stands on the lift'}>
-            <h2 className="text-base font-bold">{draft.bare ? 'The machine it is from' : 'What stands on the lift'}</h2>
+          <section aria-label={draft.bare ? 'Usually on a' : 'What stands on the lift'}>
+            <h2 className="text-base font-bold">{draft.bare ? 'Usually on a' : 'What stands on the lift'}</h2>
             <ToggleGroup.Root
               type="single"
               aria-label="Kind of machine"
@@ -116,21 +116,29 @@ export function BringIn() {
             </ToggleGroup.Root>
           </section>
           <Looks
-            title="Its primary looks like"
+            title={draft.bare ? 'It is a primary, and looks like' : 'Its primary looks like'}
             aside="on the engine"
             options={options?.primaries ?? []}
             value={draft.primary}
             choose={(primary) =>
-              change(primary === BOTH ? { primary, secondary: BOTH } : { primary, secondary: other(draft.secondary) })
+              change(
+                primary === BOTH
+                  ? { primary, secondary: BOTH }
+                  : { primary, secondary: draft.bare ? '' : other(draft.secondary) },
+              )
             }
           />
           <Looks
-            title="Its secondary"
+            title={draft.bare ? 'or a secondary' : 'Its secondary'}
             aside="on the gearbox or jackshaft"
             options={options?.secondaries ?? []}
             value={draft.secondary}
             choose={(secondary) =>
-              change(secondary === BOTH ? { primary: BOTH, secondary } : { secondary, primary: other(draft.primary) })
+              change(
+                secondary === BOTH
+                  ? { primary: BOTH, secondary }
+                  : { secondary, primary: draft.bare ? '' : other(draft.primary) },
+              )
             }
           />
           <label className={LABEL}>
@@ -238,6 +246,8 @@ export function BringIn() {
 
 const BOTH = 'light-torque-converter'
 const BELT = ['belt_width', 'belt_new', 'belt_round', 'cord_depth']
+/** Of a clutch that comes alone only one half is kept: the primary, where both were said. */
+const halfOf = ({ bare, primary, secondary }: Stranger) => (!bare && primary && primary !== BOTH ? '' : secondary)
 const other = (kind: string) => (kind === BOTH ? '' : kind)
 
 /** What became of the width typed beside the list: refused in words, or what it took off. */

@@ -15,6 +15,7 @@ import { day, reading, signed, told, unitName } from '../parts/format'
 import { Quantity } from '../parts/Quantity'
 import { KnownSoFar } from '../subjects/machine/KnownSoFar'
 import { Limits } from '../subjects/machine/Limits'
+import { Mounted } from '../subjects/machine/Mounted'
 import { PackageNumber } from '../subjects/machine/PackageNumber'
 import { Photos } from '../subjects/machine/Photos'
 import { PutAway } from '../subjects/machine/PutAway'
@@ -71,9 +72,11 @@ function Package({ view }: { view: MachineView }) {
     <section>
       <Heading>Clutch package</Heading>
       <p className="mb-2 text-sm">
-        {view.primary_kind ?? <span className="text-watch">kind of primary not stated</span>}
-        <br />
-        {view.secondary_kind ?? <span className="text-watch">kind of secondary not stated</span>}
+        {view.half !== 'secondary' &&
+          (view.primary_kind ?? <span className="text-watch">kind of primary not stated</span>)}
+        {!view.half && <br />}
+        {view.half !== 'primary' &&
+          (view.secondary_kind ?? <span className="text-watch">kind of secondary not stated</span>)}
       </p>
       <div className="rounded-md border border-line bg-card px-4 py-2">
         {groups.map((group) => (
@@ -92,8 +95,10 @@ function Package({ view }: { view: MachineView }) {
         ))}
       </div>
       <Limits view={view} />
-      <h3 className="mt-4 mb-1 text-sm font-semibold">Belts</h3>
-      <ul className="text-sm leading-6">
+      <h3 className="mt-4 mb-1 text-sm font-semibold" hidden={view.machine.kind === 'bare clutch'}>
+        Belts
+      </h3>
+      <ul className="text-sm leading-6" hidden={view.machine.kind === 'bare clutch'}>
         {view.belts.map((belt) => (
           <li key={belt.number} className="flex items-center justify-between">
             <Link to={`/belts/${belt.id}`} className="inline-flex min-h-11 items-center underline underline-offset-4">
@@ -105,6 +110,7 @@ function Package({ view }: { view: MachineView }) {
           </li>
         ))}
       </ul>
+      <Mounted view={view} />
       {view.machine.kind !== 'bare clutch' && <Shelf view={view} />}
     </section>
   )

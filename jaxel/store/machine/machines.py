@@ -54,7 +54,7 @@ class Machine:
     @property
     def kinds(self) -> Kinds:
         """The kinds of its two clutches, as they are made."""
-        return Kinds(self.primary_kind, self.secondary_kind, self.variants)
+        return Kinds(self.primary_kind, self.secondary_kind, self.variants, self.bare)
 
 
 @dataclass(frozen=True)

@@ -83,6 +83,8 @@ def merge(connection: sqlite3.Connection, kept_id: int, double_id: int, by: str 
         connection.execute("DELETE FROM due WHERE machine_id = ?", (double_id,))
         for table in ("visit", "setup_revision", "stated", "photo", "part_event", "calibration"):
             connection.execute(f"UPDATE {table} SET machine_id = ? WHERE machine_id = ?", (kept_id, double_id))
+        connection.execute("UPDATE mounting SET clutch_id = ? WHERE clutch_id = ?", (kept_id, double_id))
+        connection.execute("UPDATE OR IGNORE mounting SET machine_id = ? WHERE machine_id = ?", (kept_id, double_id))
         # Where the workshop chose a source on both, the first record's choice stays.
         connection.execute(
             "UPDATE OR IGNORE stated_choice SET machine_id = ? WHERE machine_id = ?", (kept_id, double_id)

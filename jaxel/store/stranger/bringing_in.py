@@ -47,6 +47,11 @@ class Stranger:
     prefer: Mapping[str, str] = field(default_factory=dict)
     identity: Identity = NO_IDENTITY
 
+    @property
+    def kinds(self) -> Kinds:
+        """The kinds of its clutches, as far as anybody looked."""
+        return Kinds(self.primary, self.secondary, bare=self.bare)
+
 
 def look_at(connection: sqlite3.Connection, stranger: Stranger) -> tuple[Fit, Look]:
     """What is known of a strange machine: the package nearest to it, and what its readings make of that.
@@ -54,7 +59,13 @@ def look_at(connection: sqlite3.Connection, stranger: Stranger) -> tuple[Fit, Lo
     Raises InvalidValue for a kind that is none.
     """
     fit = nearest(stranger.machine, stranger.primary, stranger.secondary, stranger.engine)
-    known = look(fit.package.document, stranger.readings, prefer=stranger.prefer, stamps=stamps.masses(connection))
+    known = look(
+        fit.package.document,
+        stranger.readings,
+        prefer=stranger.prefer,
+        stamps=stamps.masses(connection),
+        sides=stranger.kinds.sides,
+    )
     return fit, known
 
 
@@ -76,7 +87,7 @@ def bring_in(connection: sqlite3.Connection, stranger: Stranger, open_visit: Ope
             stranger.rider,
             "from memory",
             by,
-            kinds=Kinds(stranger.primary, stranger.secondary),
+            kinds=stranger.kinds,
             identity=stranger.identity,
         )
         visit = open_visit(connection, machine, by)

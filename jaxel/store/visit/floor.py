@@ -11,6 +11,7 @@ from jaxel.core.trade.belt.look import Mark
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.rebuild.rebuild import expected_of
 from jaxel.core.trade.record.said import fields_of
+from jaxel.core.trade.record.scope import BARE_CLUTCH
 from jaxel.core.trade.run.road_test import Ride
 from jaxel.core.trade.setup.tried import SetUp
 from jaxel.core.trade.stranger.as_found import FoundFault
@@ -136,10 +137,12 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
     kinds = {
         row["id"]: (
             row["machine_id"],
-            Kinds(row["primary_kind"], row["secondary_kind"], made.get(row["machine_id"], ())),
+            Kinds(
+                row["primary_kind"], row["secondary_kind"], made.get(row["machine_id"], ()), row["kind"] == BARE_CLUTCH
+            ),
         )
         for row in connection.execute(
-            "SELECT visit.id, machine_id, primary_kind, secondary_kind FROM visit"
+            "SELECT visit.id, machine_id, machine.kind, primary_kind, secondary_kind FROM visit"
             " JOIN machine ON machine.id = machine_id WHERE signed_off_at IS NULL"
         )
     }

@@ -29,7 +29,7 @@ from jaxel.core.units import RPM
 from ..db import Conflict, NotFound, inserted, now, writing
 from ..edits import DEFAULT_HAND, check_hand, record_of
 from ..kinds.choices import cycles_asked
-from ..machine import machines, variants
+from ..machine import machines, mountings, variants
 from ..rebuild import bench_records
 from ..rebuild.bench_records import BackTogether
 from ..record.rows import begin, open_visit_of, stations
@@ -216,6 +216,8 @@ def open_visit(
     if scope is not None and scope not in possible:
         raise InvalidValue("scope", "is not what this can be here for")
     with writing(connection):
+        if there := mountings.where(connection, machine_id):
+            raise Conflict(f"is on {there.machine} since {there.mounted_on}: open a visit there")
         if machine.archived or machine.merged_into is not None:
             raise Conflict("this machine is archived: restore it first")
         if open_visit_of(connection, machine_id) is not None:
@@ -291,7 +293,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
     else:
         left = going_on.on(left) if going_on else with_belt(left, None, belt.next_length_mm)
     machine = machines.get(connection, row["machine_id"])
-    machine_kinds = Kinds(machine.primary_kind, machine.secondary_kind, variants.seen(connection, machine.id, visit_id))
+    machine_kinds = replace(machine.kinds, variants=variants.seen(connection, machine.id, visit_id))
     odometer = Odometer(intake.odometer_km, intake.odometer_h)
     together = bench_records.of_visit(connection, visit_id, said[Rebuild], said[LineUp], said[BreakIn])
     visit = Visit(

@@ -57,7 +57,10 @@ def package_view(revision: Revision, stated: Kinds) -> list[PackageRow]:
     shown = {row.path for row in rows}
     block = document.model_copy(update={"evidence": known or {}})
     for each in inputs(block):
-        group = GROUPS.get(each.path.split(".", maxsplit=1)[0])
+        block_of = each.path.split(".", maxsplit=1)[0]
+        group = GROUPS.get(block_of)
+        if stated.bare and block_of not in stated.sides:
+            continue
         if group and each.value is not None and each.path not in shown and each.path not in limits.PATHS.values():
             rows.append(
                 PackageRow(

@@ -1,9 +1,14 @@
 """Machine: its page, its set-ups as documents, and opening a visit."""
 
+from typing import Annotated
+
 from flask import Response
+from pydantic import Field
 
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.trade.machine.mounting import TookOff
 from jaxel.core.trade.record.scope import Scope
+from jaxel.store.machine import mountings
 from jaxel.store.setup import revisions
 from jaxel.store.visit import visits
 
@@ -25,6 +30,14 @@ class NewVisit(Request):
     """What the visit is for; left out, the usual."""
 
     scope: Scope | None = None
+
+
+class MountOn(Request):
+    """The machine a bare clutch is mounted on, the day, today where empty, and what becomes of the half it replaces."""
+
+    machine_id: Id
+    took_off: TookOff
+    on: Annotated[str, Field(max_length=10)] = ""
 
 
 api = Blueprint("machine", "/api")
@@ -49,6 +62,13 @@ def older_setups(path: MachinePath, query: Older) -> Response:
 def open_visit(path: MachinePath, body: NewVisit) -> tuple[Response, int]:
     visit_id = once(lambda: visits.open_visit(connection(), path.machine_id, hand(), scope=body.scope))
     return visit_answer(visit_id), 201
+
+
+@api.post("/machines/<int:machine_id>/mount", responses={"200": MachineView})
+def mount(path: MachinePath, body: MountOn) -> Response:
+    """Mount a clutch that came alone on a machine, from a day on."""
+    once(lambda: mountings.mount(connection(), path.machine_id, body.machine_id, body.took_off, body.on, hand()))
+    return answer(machine_view(connection(), path.machine_id))
 
 
 @api.get("/revisions/<int:revision_id>/document", responses={"200": SetupDocument})

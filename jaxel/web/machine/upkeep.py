@@ -7,7 +7,7 @@ from pydantic import Field
 
 from jaxel.core.trade.record.facts import Origin
 from jaxel.core.trade.stranger.look import look
-from jaxel.store.machine import numbers, upkeep
+from jaxel.store.machine import machines, numbers, upkeep
 from jaxel.store.machine.limits import What
 from jaxel.store.setup import revisions
 from jaxel.store.workshop import stamps
@@ -117,7 +117,8 @@ def number(path: MachinePath, body: NewNumber) -> Response:
 def known(path: MachinePath, body: TypedReadings) -> Response:
     """How sure this machine's figures are, and what is worth measuring next; with readings as they are typed."""
     document = revisions.newest(connection(), path.machine_id).document
-    found = look(document, body.readings, prefer=body.prefer, stamps=stamps.masses(connection()))
+    sides = machines.get(connection(), path.machine_id).kinds.sides
+    found = look(document, body.readings, prefer=body.prefer, stamps=stamps.masses(connection()), sides=sides)
     return answer(look_view(found))
 
 

@@ -3,13 +3,15 @@
 import sqlite3
 
 from jaxel.core.formats.paths import unit_of
-from jaxel.core.trade.kinds.kinds import kinds
-from jaxel.core.trade.machine.label import clutch_label
+from jaxel.core.trade.kinds.kinds import Side, kinds
+from jaxel.core.trade.machine.mounting import TookOff
 from jaxel.core.trade.run.scores import Comparison, compare
+from jaxel.core.trade.setup.slots import changes
+from jaxel.core.trade.stranger.label import clutch_label
 from jaxel.core.trade.visit.intake import Intake
 from jaxel.core.words import q
 from jaxel.store.db import reading
-from jaxel.store.machine import limits, machines, photos
+from jaxel.store.machine import limits, machines, mountings, photos
 from jaxel.store.machine.machines import Machine
 from jaxel.store.record.rows import open_visit_of
 from jaxel.store.run import log_files
@@ -119,7 +121,24 @@ class MachineLog(Model):
     counts: bool
 
 
+class MountingView(Model):
+    """A clutch that came alone, on a machine's side: from when, until when, and what came off for it."""
+
+    clutch_id: int
+    clutch: str
+    machine_id: int
+    machine: str
+    side: Side
+    mounted_on: str
+    ended_on: str | None
+    took_off: TookOff
+    took_off_id: int | None
+    mounted_by: str
+
+
 class MachineView(Model):
+    """`mounted`, what was mounted on it, or where this clutch was; `half`, which one a bare clutch is."""
+
     machine: MachineHead
     said: Said
     primary_kind: str | None
@@ -135,6 +154,8 @@ class MachineView(Model):
     belts: list[MachineBelt]
     visits: VisitsView
     open_visit_id: int | None
+    mounted: list[MountingView]
+    half: Side | None
 
 
 def head(machine: Machine) -> MachineHead:
@@ -165,7 +186,12 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
                 PhotoView(**{name: getattr(each, name) for name in PhotoView.model_fields})
                 for each in photos.of_machine(connection, machine_id)
             ],
-            label=_label(machine, newest),
+            mounted=[
+                MountingView(**{name: getattr(each, name) for name in MountingView.model_fields})
+                for each in mountings.of_machine(connection, machine_id)
+            ],
+            half=machine.kinds.sides[0] if machine.bare and len(machine.kinds.sides) == 1 else None,
+            label=_label(connection, machine, newest),
             package=package_view(newest, machine.kinds),
             setups=setups_view(connection, machine_id),
             belts=[
@@ -201,13 +227,18 @@ def _limits(connection: sqlite3.Connection, machine_id: int) -> list[LimitView]:
 LIMIT_NAMES = {"belt_width_min_mm": "Belt, narrowest", "rev_limit_rpm": "Engine, highest speed"}
 
 
-def _label(machine: Machine, newest: Revision) -> list[str]:
+def _label(connection: sqlite3.Connection, machine: Machine, newest: Revision) -> list[str]:
     """The label for a bare clutch's cover; none for a machine."""
     if not machine.bare:
         return []
     offset = "" if machine.offset_mm is None else f"{q(machine.offset_mm, 'mm')}"
     identity = {"taper": machine.taper, "offset": offset, "stamp": machine.stamp}
-    return clutch_label(machine.name, newest.document, machine.kinds, identity, units())
+    known = {each.id: each for each in revisions.history(connection, machine.id)}
+    steps = [(known.get(each.parent_id or 0), each) for each in known.values() if each.nature == "change"]
+    put_in = {
+        change.slot.key for was, now in steps if was for change in changes(was.document, now.document, machine.kinds)
+    }
+    return clutch_label(machine.name, newest.document, machine.kinds, identity, units(), put_in)
 
 
 def _kind_name(key: str | None) -> str | None:

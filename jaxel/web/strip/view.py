@@ -11,6 +11,7 @@ from jaxel.core.trade.kinds.kind_file import Depth, Finding, Remedy, WearItem
 from jaxel.core.trade.kinds.kinds import Kinds, Side, clutches
 from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.rebuild.done import waiting
+from jaxel.core.trade.rebuild.repair import repair
 from jaxel.core.trade.record.facts import OnMachine
 from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
@@ -108,6 +109,14 @@ class JobView(Model):
     may_need: list[LaidOut]
 
 
+class WorthIt(Model):
+    """What putting a bare clutch right takes, beside what another costs."""
+
+    used_price: float | None
+    new_price: float | None
+    words: list[str]
+
+
 class ItemView(Model):
     """An item reached: what was said of it and what follows."""
 
@@ -192,6 +201,7 @@ class InspectionView(Model):
     first_ranked: FirstRanked
     telling: list[TellingView]
     suggested: list[str]
+    worth: WorthIt | None
 
 
 def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAssessment | None) -> InspectionView:
@@ -237,7 +247,13 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
         first_ranked=outcomes.counted(connection),
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
+        worth=_worth(visit, offers) if visit.scope == "bench" else None,
     )
+
+
+def _worth(visit: Visit, offers: Mapping[str, PartOffer]) -> WorthIt:
+    found = repair(visit.inspection, offers)
+    return WorthIt(used_price=found.used, new_price=found.new, words=list(found.words()))
 
 
 def _jobs(connection: sqlite3.Connection, visit: Visit) -> list[JobView]:

@@ -4,6 +4,7 @@ import sqlite3
 
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.kinds.cautions import cautions
+from jaxel.core.trade.kinds.kinds import Side
 from jaxel.core.trade.record.said import Station
 from jaxel.core.trade.record.scope import SCOPE_NAMES, Scope, scopes_for
 from jaxel.core.trade.run.road_test import Measured, typed_figures
@@ -71,10 +72,12 @@ class AddendumView(Model):
 
 
 class KindsView(Model):
-    """The kinds of the two clutches, None where not stated, and those that fit the machine's set-up."""
+    """The kinds of the clutches, None where not stated, and those that fit the machine's set-up; `sides`, those there
+    are: of a bare clutch its own half."""
 
     primary_kind: str | None
     secondary_kind: str | None
+    sides: list[Side]
     primaries: list[KindOption]
     secondaries: list[KindOption]
 
@@ -271,6 +274,7 @@ def _kinds(visit: Visit) -> KindsView:
     return KindsView(
         primary_kind=visit.kinds.primary,
         secondary_kind=visit.kinds.secondary,
+        sides=list(visit.kinds.sides),
         primaries=kind_options(visit.found, "primary"),
         secondaries=kind_options(visit.found, "secondary"),
     )

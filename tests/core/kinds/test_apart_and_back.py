@@ -76,7 +76,7 @@ APART: dict[str, tuple[dict[str, str], list[str]]] = {
 def inspected(key: str, answers: dict[str, str], depth="full strip") -> Inspection:
     side: Side = "secondary" if kinds()[key].side == "secondary" else "primary"
     said = tuple(sorted((f"{side}.{variant}", answer) for variant, answer in answers.items()))
-    machine = Kinds(**{side: key}, variants=said)
+    machine = Kinds(key, None, said) if side == "primary" else Kinds(None, key, said)
     guide = kinds()[key].as_fitted(answers).guide
     # What is changed from outside comes off where a hand took it off to look.
     looks = {

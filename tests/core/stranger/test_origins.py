@@ -3,8 +3,8 @@
 import unittest
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.machine.label import clutch_label
 from jaxel.core.trade.setup.worth import variances
+from jaxel.core.trade.stranger.label import clutch_label
 from jaxel.core.trade.stranger.origins import origins, with_origins
 from jaxel.core.units import IMPERIAL
 from tests.core.cases.as_found_case import CAM

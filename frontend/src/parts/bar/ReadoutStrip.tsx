@@ -121,6 +121,28 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         left={left?.belt.low_ratio}
       />
       <Pair spare name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
+      {visit.scope === 'bench' ? (
+        <Cell name="Reckoned with" wide phone={false}>
+          <div className="text-sm leading-5">a typical other half,</div>
+          <div className="text-sm leading-5">belt and machine</div>
+        </Cell>
+      ) : (
+        <OnMachine intake={intake} measured={measured} />
+      )}
+      <OpenItems visit={visit} />
+    </section>
+  )
+}
+
+interface OnMachineProps {
+  intake: VisitView['intake']
+  measured: VisitView['runs'][number] | undefined
+}
+
+/** What a machine should do, and what it did: a clutch that lies on a bench has neither. */
+function OnMachine({ intake, measured }: OnMachineProps) {
+  return (
+    <>
       <Cell name="Target, rpm" wide phone={false}>
         <div className="reading truncate text-sm leading-5">
           {reading(intake.target_engagement_rpm, 'rpm')}{' '}
@@ -141,8 +163,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
           {reading(measured?.measured_shift_rpm, 'rpm')} <span className="text-xs text-bar-quiet">shift</span>
         </div>
       </Cell>
-      <OpenItems visit={visit} />
-    </section>
+    </>
   )
 }
 

@@ -13,10 +13,11 @@ import { PickList } from '../rebuild/PickList'
 import { ClutchStack } from './ClutchStack'
 import { Explained } from './Explained'
 import { ItemPanel } from './ItemPanel'
-import { brief, DEPTHS, itemPlace, partPlace, said } from './item'
+import { brief, DEPTHS, itemPlace, ON_BENCH, partPlace, said } from './item'
 import { ChooseJob, JobsInHand } from './Jobs'
 import { Order } from './Order'
 import { PartCard } from './PartCard'
+import { Worth } from './Worth'
 
 export function Strip() {
   const { visit } = useDesk()
@@ -84,7 +85,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
             label="How far it is opened"
             place="depth"
             field="depth"
-            options={DEPTHS}
+            options={visit.scope === 'bench' ? ON_BENCH : DEPTHS}
             compact
             read={(each) => each.strip.depth ?? null}
           />
@@ -138,6 +139,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
                 next={() => take(own[own.indexOf(inHand) + 1] ?? items[items.indexOf(inHand) + 1])}
               />
             )}
+            <Worth />
             <Explained />
             <Order />
           </section>

@@ -9,6 +9,13 @@ export const DEPTHS = [
   { value: 'full strip', name: 'Full strip' },
 ] as const
 
+/** A clutch that came alone is on no machine. */
+export const ON_BENCH = [
+  { value: 'on machine', name: 'Unopened' },
+  { value: 'cover off', name: 'Cover off' },
+  { value: 'full strip', name: 'Full strip' },
+] as const
+
 /** The item's name in addresses and open things. */
 export const itemPlace = (item: Pick<ItemView, 'side' | 'key'>) => `${item.side}_${item.key}`
 

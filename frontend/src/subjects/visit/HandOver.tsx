@@ -17,6 +17,7 @@ import { focusOn } from '../../parts/field/reading'
 import { day, STATION_NAMES } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 import { BreakIn } from '../line_up/BreakIn'
+import { Worth } from '../strip/Worth'
 import { Close } from './Close'
 import { Sheet } from './Sheet'
 
@@ -66,6 +67,7 @@ export function HandOver() {
           <Printer size={18} aria-hidden="true" /> Print this page
         </Button>
         <SignOff />
+        <Worth />
         {visit.signed_off_at ? <Addendum /> : <Unrepaired />}
       </aside>
     </div>
@@ -173,9 +175,12 @@ function Unrepaired() {
     },
   )
   const look = 'mt-1 h-12 w-full rounded-md border-2 border-line bg-paper px-3 text-base text-ink'
+  const bench = visit.scope === 'bench'
   return (
-    <details className="rounded-md border border-line bg-card px-4 py-1">
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">It leaves unrepaired</summary>
+    <details open={Boolean(reason) || undefined} className="rounded-md border border-line bg-card px-4 py-1">
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold" data-place="unrepaired">
+        {bench ? 'It goes back unrepaired' : 'It leaves unrepaired'}
+      </summary>
       <form
         className="space-y-2 pb-3"
         onSubmit={(event) => {
@@ -192,7 +197,7 @@ function Unrepaired() {
           <input value={by} maxLength={120} onChange={(event) => setTyped(event.target.value)} className={look} />
         </label>
         <Button look="plain" wide action={close} submits>
-          Close unrepaired
+          {bench ? 'Close: returned' : 'Close unrepaired'}
         </Button>
         <Done action={close} />
       </form>

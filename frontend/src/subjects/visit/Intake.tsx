@@ -65,7 +65,7 @@ export function Intake() {
       <section className="min-w-0 space-y-3">
         <Scope />
         <TextField
-          label="Complaint, in the rider's words"
+          label={bench ? 'What is wrong with it, in their words' : "Complaint, in the rider's words"}
           place="complaint"
           field="complaint"
           station="intake"
@@ -76,17 +76,19 @@ export function Intake() {
           read={(each) => each.intake.complaint ?? ''}
         />
         {!visit.intake.complaint && <Routine />}
-        <Symptoms />
-        <SavedChoice
-          label="Riding"
-          place="riding"
-          field="riding"
-          station="intake"
-          path="/intake"
-          options={RIDING}
-          none={{ name: 'Clear riding', value: '' }}
-          read={(each) => each.intake.riding}
-        />
+        {!bench && <Symptoms />}
+        {!bench && (
+          <SavedChoice
+            label="Riding"
+            place="riding"
+            field="riding"
+            station="intake"
+            path="/intake"
+            options={RIDING}
+            none={{ name: 'Clear riding', value: '' }}
+            read={(each) => each.intake.riding}
+          />
+        )}
         {!bench && (
           <div className="grid items-center gap-x-3 sm:grid-cols-[auto_1fr]">
             <p className="text-sm text-quiet" title="Below about 20 mph low range spares the belt (common practice)">
@@ -105,13 +107,15 @@ export function Intake() {
             />
           </div>
         )}
-        <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-5">
-          {!bench && <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />}
-          {!bench && <Reading name="odometer_h" label="or hours" called="Hour meter" unit="h" spare />}
-          <Reading name="elevation_m" label="Altitude of use" called="Altitude of use" unit="m" />
-          <Reading name="temperature_c" label="Temperature" called="Temperature" unit="°C" />
-          <Reading name="humidity_pct" label="Humidity" called="Humidity" unit="%" />
-        </div>
+        {!bench && (
+          <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-5">
+            <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />
+            <Reading name="odometer_h" label="or hours" called="Hour meter" unit="h" spare />
+            <Reading name="elevation_m" label="Altitude of use" called="Altitude of use" unit="m" />
+            <Reading name="temperature_c" label="Temperature" called="Temperature" unit="°C" />
+            <Reading name="humidity_pct" label="Humidity" called="Humidity" unit="%" />
+          </div>
+        )}
         {!bench && visit.intake.odometer_km == null && visit.intake.odometer_h == null && (
           <SavedChoice
             label="No odometer reading"
@@ -128,7 +132,7 @@ export function Intake() {
             read={(each) => each.intake.no_odometer ?? ''}
           />
         )}
-        {air && (
+        {air && !bench && (
           <p className="text-sm text-quiet">
             In this air the engine makes{' '}
             <b className="text-ink">
@@ -142,27 +146,26 @@ export function Intake() {
           </p>
         )}
         {has('road-test') && <NoTachometer />}
-        {(has('set-up') || has('road-test')) && (
+        {!bench && (has('set-up') || has('road-test')) && (
           <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[1fr_2fr]">
-            {!bench && (
-              <fieldset className="min-w-0 space-y-2">
-                <legend className="mb-1 font-bold">Baseline, untouched</legend>
-                <Reading
-                  name="baseline_engagement_rpm"
-                  label="Engagement"
-                  called="Baseline engagement"
-                  unit="rpm"
-                  hint={miss(visit, 'Engagement')}
-                />
-                <Reading
-                  name="baseline_shift_rpm"
-                  label="Shift"
-                  called="Baseline shift"
-                  unit="rpm"
-                  hint={miss(visit, 'Shift')}
-                />
-              </fieldset>
-            )}
+            <fieldset className="min-w-0 space-y-2">
+              <legend className="mb-1 font-bold">Baseline, untouched</legend>
+              <Reading
+                name="baseline_engagement_rpm"
+                label="Engagement"
+                called="Baseline engagement"
+                unit="rpm"
+                hint={miss(visit, 'Engagement')}
+              />
+              <Reading
+                name="baseline_shift_rpm"
+                label="Shift"
+                called="Baseline shift"
+                unit="rpm"
+                hint={miss(visit, 'Shift')}
+              />
+            </fieldset>
+
             <fieldset className="min-w-0 space-y-2">
               <legend className="mb-1 font-bold">
                 Target <span className="text-sm font-normal text-quiet">shift at the rpm of peak power</span>
@@ -209,7 +212,7 @@ const SCOPES: Record<VisitView['scope'], string> = {
   service: 'Intake, belt, strip, rebuild, line-up, road test and hand-over.',
   tune: 'Set-up and road test: every change with its rpm before and after.',
   rebuild: 'All there is.',
-  bench: 'The clutch alone: no machine, no belt, no run.',
+  bench: 'The clutch alone: its own half is asked; no machine, no belt, no run.',
 }
 
 /** What the visit is for: widened or narrowed at any time, nothing typed is lost. */
@@ -291,7 +294,11 @@ function Fitted() {
   const confirmed = visit.intake.fitted_confirmed && !differs
   return (
     <section className="min-w-0">
-      <Heading aside="as last recorded: put right what differs on the machine">What is fitted now</Heading>
+      <Heading
+        aside={`as last recorded: put right what differs on the ${visit.scope === 'bench' ? 'clutch' : 'machine'}`}
+      >
+        What is fitted now
+      </Heading>
       <div className="rounded-md border border-line bg-card p-3">
         <ClutchKinds />
         <SlotFields slots={visit.setup.found_slots} which="found" />
@@ -306,7 +313,7 @@ function Fitted() {
           >
             {confirmed ? 'Looked at: this is fitted' : differs ? 'This is what is fitted' : 'Looked at, matches'}
           </Button>
-          <span className="text-sm text-quiet">
+          <span className="text-sm text-quiet" hidden={visit.scope === 'bench'}>
             Belt {visit.belt.number}, {KNOWN_BY[visit.belt.known_by]}{' '}
             <Quantity unit="mm">{reading(visit.belt.last_known_mm, 'mm')}</Quantity>
           </span>

@@ -353,6 +353,15 @@ class KindFile(Stated):
         }
         return self.model_copy(update=held)
 
+    def without_bolt(self) -> "KindFile":
+        """What is known of a clutch that came without its machine: the bolt that draws it on its shaft, and what wears
+        or is counted with it, left out."""
+        gone = {part.key for part in self.part if part.frees and part.shape == "bolt"}
+        held = {name: [each for each in getattr(self, name) if each.part not in gone] for name in _OF_A_PART}
+        return self.model_copy(update={"part": [each for each in self.part if each.key not in gone], **held})
+
+
+_OF_A_PART = ("item", "fastener", "loose", "matched")
 
 CONDITIONAL = ("slot", "way", "part", "item", "lubrication", "fastener", "loose", "matched", "procedure")
 

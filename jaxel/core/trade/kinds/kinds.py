@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from importlib import resources
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.reading import validate
@@ -15,6 +15,7 @@ from .kind_file import BeltWay, KindFile, SlotName
 from .kind_reading import read_kind
 
 Side = Literal["primary", "secondary"]
+SIDES: tuple[Side, ...] = get_args(Side)
 
 ONLY_IF_FITTED: frozenset[SlotName] = frozenset({"clicker", "washer", "limiter"})
 """Slots that a clutch of a kind not stated shows only where the set-up has something in them."""
@@ -38,15 +39,18 @@ class Kind:
     slots: tuple[SlotName, ...]
     guide: KindFile
 
-    def as_fitted(self, answers: Mapping[str, str]) -> "Kind":
-        """The kind as one clutch of it is: of the variants answered, by key; those without an answer as assumed."""
-        return _as_fitted(self, tuple(sorted(answers.items())))
+    def as_fitted(self, answers: Mapping[str, str], *, bare: bool = False) -> "Kind":
+        """The kind as one clutch of it is: of the variants answered, by key; those without an answer as assumed.
+
+        `bare`, as it lies on a bench without its machine: the bolt that held it on its shaft stayed there.
+        """
+        return _as_fitted(self, tuple(sorted(answers.items())), bare)
 
 
 @lru_cache(maxsize=256)
-def _as_fitted(kind: Kind, answers: tuple[tuple[str, str], ...]) -> Kind:
+def _as_fitted(kind: Kind, answers: tuple[tuple[str, str], ...], bare: bool) -> Kind:
     guide = kind.guide.of_variants(dict(answers))
-    return replace(kind, guide=guide, slots=guide.slots)
+    return replace(kind, guide=guide.without_bolt() if bare else guide, slots=guide.slots)
 
 
 @cache
@@ -95,17 +99,30 @@ def _common(name: str) -> Mapping[str, Any]:
 class Kinds:
     """The kinds of a machine's two clutches, by key; None, or a key of no kind known here, where not stated.
 
-    `variants`, what was answered of how they differ, as (`side.variant`, answer).
+    `variants`, what was answered of how they differ, as (`side.variant`, answer); `bare`, whether it is a clutch
+    without its machine.
     """
 
     primary: str | None = None
     secondary: str | None = None
     variants: tuple[tuple[str, str], ...] = ()
+    bare: bool = False
+
+    @property
+    def sides(self) -> tuple[Side, ...]:
+        """The clutches there are: of a bare clutch its own half, both while nobody said which half it is.
+
+        >>> Kinds("tower-and-button-primary", bare=True).sides, Kinds("tower-and-button-primary").sides
+        (('primary',), ('primary', 'secondary'))
+        """
+        if self.bare and (self.primary is None) != (self.secondary is None):
+            return ("primary",) if self.primary else ("secondary",)
+        return SIDES
 
     def of(self, side: Side) -> Kind | None:
-        """The clutch on a side as it is fitted; None where its kind is not stated."""
+        """The clutch on a side as it is fitted; None where its kind is not stated, or there is none."""
         kind = kinds().get((self.primary if side == "primary" else self.secondary) or "")
-        return None if kind is None else kind.as_fitted(self.answers(side))
+        return None if kind is None else kind.as_fitted(self.answers(side), bare=self.bare)
 
     def answers(self, side: Side) -> dict[str, str]:
         """What was answered of a clutch's variants, by variant; driver and driven of one kit are told apart nowhere."""
@@ -115,11 +132,20 @@ class Kinds:
 
     def show(self, slot: SlotName) -> bool:
         """Whether a machine of these kinds has a slot; of a kind not stated, all that every clutch has."""
-        kind = self.of("secondary" if slot in SECONDARY_SLOTS else "primary")
+        kind = self.of(side_of(slot))
         return slot not in ONLY_IF_FITTED if kind is None else slot in kind.slots
 
 
 NOT_STATED = Kinds()
+
+
+def side_of(slot: str) -> Side:
+    """The clutch a slot is of, by its key.
+
+    >>> side_of("holes"), side_of("washer:secondary"), side_of("load:tip")
+    ('secondary', 'secondary', 'primary')
+    """
+    return "secondary" if slot.partition(":")[0] in SECONDARY_SLOTS or slot == "washer:secondary" else "primary"
 
 
 def clutches(machine: Kinds) -> list[tuple[Side, Kind]]:

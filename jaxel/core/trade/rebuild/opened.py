@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from ..kinds.kind_file import BeltWay, ClutchPart, Depth, Fastener
-from ..kinds.kinds import SECONDARY_SLOTS, Kind, Kinds, Side, clutches, usual_ways
+from ..kinds.kinds import Kind, Kinds, Side, clutches, side_of, usual_ways
 from ..strip.inspection import reached
 from ..strip.strip import Inspection
 
@@ -68,8 +68,7 @@ def kinds_asked(changed: Iterable[str], kinds: Kinds) -> list[Side]:
 
 def _clutch_of(slot: str, kinds: Kinds) -> tuple[Side, Kind | None]:
     """The clutch a slot is of, and its kind; driver and driven of one kit come apart as one clutch."""
-    secondary = slot.partition(":")[0] in SECONDARY_SLOTS or slot == "washer:secondary"
-    side: Side = "secondary" if secondary else "primary"
+    side = side_of(slot)
     known = clutches(kinds)
     return next(((of, kind) for of, kind in known if of == side or kind.side == "both"), (side, None))
 

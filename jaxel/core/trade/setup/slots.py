@@ -16,7 +16,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.words import q
 
 from ..kinds.kind_file import SlotName
-from ..kinds.kinds import NOT_STATED, Kinds
+from ..kinds.kinds import NOT_STATED, Kinds, side_of
 from .slot import Change, Depth, Number, Slot
 
 TOLERANCE = 1e-9
@@ -26,13 +26,14 @@ TOLERANCE = 1e-9
 def slots(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Slot]:
     """The slots of a set-up in the order the hands meet them: weights, springs, helix.
 
-    Those of the clutches' kinds, and any the set-up itself fills; of kinds not stated, those the document shows.
+    Those of the clutches' kinds, and any the set-up itself fills; of kinds not stated, those the document shows; of a
+    bare clutch, those of its own half.
     """
 
     def has(name: SlotName, *, filled: bool) -> bool:
         return filled or kinds.show(name)
 
-    return _slots(document, has)
+    return [each for each in _slots(document, has) if side_of(each.key) in kinds.sides]
 
 
 def every_slot(document: SetupDocument, filled: Collection[str]) -> list[Slot]:

@@ -179,7 +179,12 @@ def fault_kinds(document: SetupDocument, kinds: Kinds = NOT_STATED) -> list[Faul
         "clickers-differ": document.primary.clicker is not None or kinds.primary == "adjustable-cam-primary",
         "magnets-turned": bool(document.primary.stations),
     }
-    return [each for each in FAULT_KINDS.values() if can.get(each.key, True)]
+    return [each for each in FAULT_KINDS.values() if can.get(each.key, True) and _has(kinds, each.key)]
+
+
+def _has(kinds: Kinds, fault: str) -> bool:
+    """Whether a fault's own clutch is here: of a bare clutch only what can be found of its half."""
+    return fault == "other" or FAULT_KINDS[fault].side in kinds.sides
 
 
 def read_fault(document: SetupDocument, kind: str, text: str, note: str = "") -> Fault:

@@ -16,6 +16,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.units import said
 from jaxel.core.words import q
 
+from ..kinds.kinds import SIDES, Side
 from ..setup.discrepancy import floor_rpm
 from ..setup.evidence import input_name
 from ..setup.figures import ENGAGEMENT, MEAN, figures_of
@@ -90,16 +91,22 @@ def look(
     *,
     prefer: Mapping[str, str] = {},
     stamps: Mapping[str, float] = {},
+    sides: Sequence[Side] = SIDES,
 ) -> Look:
     """What readings make of a machine.
 
     Parameters: `document`, the package or the set-up they are taken of; `taken`, what is typed by reading and field;
-    `prefer`, of a path that two readings contradict each other on, the reading that holds. What is refused settles
-    nothing. Raises InvalidValue where the set-up itself cannot work.
+    `prefer`, of a path that two readings contradict each other on, the reading that holds; `sides`, the clutches there
+    are: of a bare clutch only what is read of itself is asked. What is refused settles nothing. Raises InvalidValue
+    where the set-up itself cannot work.
 
     Reference: JCGM 100:2008, 5.1.2, as `trade.evidence.worths`.
     """
-    known = [each for each in readings(document) if stamps or each.form != "stamp" or each.key in taken]
+    known = [
+        each
+        for each in readings(document)
+        if (stamps or each.form != "stamp" or each.key in taken) and (_is_of(each, sides) or each.key in taken)
+    ]
     settled: dict[str, Settled] = {}
     refused: dict[str, InvalidValue] = {}
     now = document
@@ -133,6 +140,11 @@ def look(
     lines.sort(key=lambda line: (order[line.state], -line.worth))
     unequal = next((each.unequal for each in settled.values() if each.unequal), ())
     return Look(now, tuple(lines), tuple(questions), (engagement, shift), by, counts, unequal)
+
+
+def _is_of(reading: Reading, sides: Sequence[Side]) -> bool:
+    """Whether a reading can be taken of what is here: of a whole machine any, of a bare clutch its own."""
+    return len(sides) == len(SIDES) or all(path.partition(".")[0] in sides for path in reading.paths)
 
 
 NEAR = 2.5

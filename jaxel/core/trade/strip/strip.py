@@ -9,7 +9,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 
 from ..kinds.kind_file import Depth, WearItem
 from ..kinds.kinds import NOT_STATED, Kind, Kinds, Side, clutches
-from ..record.quantities import Note
+from ..record.quantities import Note, Price
 from ..record.said import Said
 from .inspection import NOT_LOOKED_AT, ItemLook, Odometer, StatedLimit, Verdict, judge, limit_of, reached
 from .procedure import asked_by
@@ -22,7 +22,8 @@ Place = tuple[Side, str]
 class Strip:
     """How far the clutches are opened; parts marked before they were separated, as `side.part`; where the springs' ends
     were and how far they were wound; `variants`, what was seen of how they differ, the answer by `side.variant`;
-    `jobs` chosen, as `side.procedure`; `off`, parts a hand has taken off so far, as `side.part`."""
+    `jobs` chosen, as `side.procedure`; `off`, parts a hand has taken off so far, as `side.part`; of a bare clutch what
+    a used one and a new one would cost."""
 
     depth: Annotated[Depth | None, Said("how far it is opened")] = None
     marked: Annotated[tuple[str, ...], Said("marks made", hand=False)] = ()
@@ -30,6 +31,8 @@ class Strip:
     variants: Annotated[Mapping[str, str], Said("how the clutch is made", hand=False)] = field(default_factory=dict)
     jobs: Annotated[tuple[str, ...], Said("jobs chosen", hand=False)] = ()
     off: Annotated[tuple[str, ...], Said("parts off", hand=False)] = ()
+    used_price: Annotated[Price | None, Said("price of a used one")] = None
+    new_price: Annotated[Price | None, Said("price of a new one")] = None
 
 
 @dataclass(frozen=True)

@@ -108,9 +108,9 @@ def brake_moved(counts: Iterable[Count]) -> bool:
 
 
 def totals(counts: Iterable[Count]) -> tuple[int, int]:
-    """How many fasteners and small parts went out, and how many are counted in."""
+    """How many fasteners and small parts are to be back, and how many are counted in."""
     small = [each for each in counts if each.sort in ("fastener", "small part")]
-    return sum(each.out for each in small), sum(each.back or 0 for each in small)
+    return sum(each.due for each in small), sum(each.back or 0 for each in small)
 
 
 def to_count(

@@ -21,6 +21,7 @@ from ..record.said import Station
 from ..record.scope import SCOPE_NAMES
 from ..run.scores import Comparison, predicted_figures
 from ..setup.slot import Change
+from ..strip.procedure import chosen
 from . import belt_rows, close_out, run_rows
 from .record import VisitRecord
 from .sheet import Line, Row, Table
@@ -109,12 +110,14 @@ def _closed(handed: Handed) -> str:
 
 def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Iterator[Row]:
     yield _row("complaint", "Complaint", visit.intake.complaint or "–")
-    yield Row("used", "Used at", tuple(_used(visit, handed)))
+    if visit.scope != "bench":
+        yield Row("used", "Used at", tuple(_used(visit, handed)))
     yield Row("faults", "Faults found", tuple(_faults(visit)))
     if "belt" in shown:
         yield Row("belt", "Belt found", tuple(belt_rows.found(visit, handed.limit_origin, handed.round_mm)))
         yield Row("decision", "Belt decision", tuple(belt_rows.decided(visit)))
     if "strip" in shown:
+        yield Row("jobs", "Jobs", tuple(_jobs(visit)))
         yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line("not opened"),))
     if "set-up" in shown:
         changed = [Line(_changed(each)) for each in handed.changes] or [Line("nothing")]
@@ -133,11 +136,11 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
     if "road-test" in shown:
         yield _measured_after(visit, handed)
         yield from run_rows.rows(handed.told)
-    if handed.found and handed.left:
+    if handed.found and handed.left and visit.scope != "bench":
         yield run_rows.launch(handed.told, handed.found.engagement.hit_n, handed.left.engagement.hit_n)
     yield _row("watch", "Watch", visit.hand_over.watch or "–")
     yield _row("service", "Next service", " or ".join(_service(visit)) or "–")
-    yield _row("unrepaired", "Left unrepaired", handed.unrepaired)
+    yield _row("unrepaired", "Returned" if visit.scope == "bench" else "Left unrepaired", handed.unrepaired)
 
 
 def _row(key: str, name: str, words: str) -> Row:
@@ -158,6 +161,15 @@ def _faults(visit: VisitRecord) -> Iterator[Line]:
         name = fault.name + (f": {fault.note}" if fault.note and fault.kind != "other" else "")
         righted = f"put right: {fault.put_right}" if fault.put_right else "not put right"
         yield Line(f"{name} · {righted}", "plain" if fault.put_right else "amiss")
+
+
+def _jobs(visit: VisitRecord) -> Iterator[Line]:
+    """The jobs chosen, by how far a hand noted each: what was looked at and done stands in the rows below."""
+    off = visit.inspection.strip.off
+    for job in chosen(visit.inspection.strip.jobs, visit.inspection.kinds):
+        noted = sum(f"{job.side}.{part.key}" in off for part in job.parts)
+        told = f": {noted} of {len(job.parts)} parts noted off" if noted else ""
+        yield Line(f"{job.procedure.name}, {job.side}{told}")
 
 
 def _looked(visit: VisitRecord) -> Iterator[Line]:
@@ -258,6 +270,8 @@ def _counted(visit: VisitRecord) -> Iterator[Line]:
     whole = f"{back} of {out} fasteners and small parts" if out else f"{len(counts) - len(short)} of {len(counts)}"
     yield Line(whole)
     for each in counts:
+        if each.goes_in not in (None, each.out) and each.key not in short:
+            yield Line(f"{each.name}: {each.out} out, {each.goes_in} in, by {each.by_sheet.strip()}")
         if each.sort == "access":
             note = f", {each.note}" if each.note else ""
             yield Line(f"{each.name}: {'refitted' if each.back else 'not refitted'}{note}")
@@ -283,7 +297,13 @@ def _predicted(visit: VisitRecord, handed: Handed) -> Row:
             _rpm(target.target_shift_rpm, target.target_shift_tolerance_rpm),
         ),
     )
+    if visit.scope == "bench":  # nobody knows what it will be mounted beside
+        told = Table(("", "as found", "as left"), tuple(row[:3] for row in rows))
+        return Row("predicted", "Predicted, rpm", (Line(BESIDE_TYPICAL, "quiet"),), told)
     return Row("predicted", "Predicted, rpm", table=Table(("", "as found", "as left", "target"), rows))
+
+
+BESIDE_TYPICAL = "with a typical other half, belt and machine: none of them was here"
 
 
 def _rpm(value: float, spread: float | None) -> str:

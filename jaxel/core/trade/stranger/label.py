@@ -1,6 +1,6 @@
-"""The label for the cover of a clutch that lies on a shelf: what it is and what is in it, in few lines."""
+"""The label for the cover of a clutch that lies on a shelf: what it is, and what is known to be in it, in few lines."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.units import METRIC, Units, said
@@ -8,6 +8,10 @@ from jaxel.core.units import METRIC, Units, said
 from ..kinds.kinds import NOT_STATED, Kinds, kinds
 from ..setup.slot import Number
 from ..setup.slots import slots
+from .origins import origins
+
+TOLD = ("measured", "stamped")
+"""How a number is known that a label prints: whoever reads it takes what stands there for what is in the clutch."""
 
 
 def clutch_label(
@@ -16,14 +20,16 @@ def clutch_label(
     stated: Kinds = NOT_STATED,
     identity: Mapping[str, str] | None = None,
     units: Units = METRIC,
+    recorded: Collection[str] = (),
 ) -> list[str]:
-    """The lines of a clutch's label.
+    """The lines of a clutch's label: of its own half, what was measured, stamped or put in here; the rest is not known.
 
-    Parameters: `identity`, what tells it from another, by what it is called; `units` of the hand that reads it.
+    Parameters: `identity`, what tells it from another, by what it is called; `units` of the hand that reads it;
+    `recorded`, slots by key that were changed here.
 
     >>> from jaxel.core.trade.stranger.packages import packages
     >>> clutch_label("Clutch 7", packages()["quad-variator-500"].document, identity={"taper": "30 mm"})[1:3]
-    ['taper 30 mm', 'Rollers 8 × 20 g']
+    ['taper 30 mm', 'Rollers: not known']
     """
     lines = [name]
     words = [kinds()[key].name for key in dict.fromkeys((stated.primary, stated.secondary)) if key in kinds()]
@@ -33,11 +39,17 @@ def clutch_label(
     if told:
         lines.append(" · ".join(told))
     count = document.primary.weights.count
+    known = origins(document, stated)
     for slot in slots(document, stated):
         figures = [each for each in slot.numbers if each.typed and each.value]
-        if figures:
+        how = known.get(slot.key, "")
+        if how in TOLD or slot.key in recorded or document.evidence is None:
             many = f"{count} × " if slot.key == "arms" else ""
-            lines.append(f"{slot.name} {many}{' / '.join(_figure(each, units) for each in figures)}")
+            told_by = f", {how}" if how in TOLD else ", as put in here" if slot.key in recorded else ""
+            if figures:
+                lines.append(f"{slot.name} {many}{' / '.join(_figure(each, units) for each in figures)}{told_by}")
+        else:
+            lines.append(f"{slot.name}: not known")
     return lines
 
 
