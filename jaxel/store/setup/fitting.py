@@ -13,7 +13,7 @@ from jaxel.core.trade.run.foretold import foretold
 from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
 from jaxel.core.trade.setup.slot import Number
 from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
-from jaxel.core.trade.shelf.shelf import StockPart, filled, options_of, slots_of
+from jaxel.core.trade.shelf.shelf import StockPart, begins_with, check_whole, filled, options_of, slots_of
 from jaxel.core.units import SMALLEST
 
 from ..db import Conflict
@@ -129,7 +129,10 @@ def drafted(
     chosen, typed = parts_in(held), numbers_in(held)
     for each in fills:
         part = None if each.part is None else _part(known, each.part)
-        slots = [each.slot] if part is None or part.group != "kits" else slots_of(visit.left, part)
+        kit = part is not None and part.group == "kits"
+        if kit and part is not None:
+            check_whole(visit.left, part)
+        slots = slots_of(visit.left, part) if kit and part else [each.slot]
         if not slots:
             raise InvalidValue("part", f"{part.number if part else ''} brings nothing that is known here")
         here = filled(visit.left, {slot: known[key] for slot, key in chosen.items() if key in known})
@@ -141,6 +144,9 @@ def drafted(
                 options_of(here, slot, part, visit.kinds)
                 chosen[slot] = part.id
         typed |= each.numbers
+        if kit and part is not None:
+            begun = filled(visit.left, {slot: known[key] for slot, key in chosen.items() if key in known}, visit.kinds)
+            typed |= begins_with(begun, part, visit.kinds)
     try:
         base = filled(visit.left, {slot: _part(known, key) for slot, key in chosen.items()}, visit.kinds)
         base.core()
@@ -221,7 +227,8 @@ def record(
             on=visit.ground,
         )
         changed = [each.slot for each in changes(visit.left, document, visit.kinds)]
-        slots = frozenset(each.key for each in changed)
+        # A part whose numbers nobody knows changes none; it was fitted all the same.
+        slots = frozenset((*(each.key for each in changed), *visit.tray))
         desk.set("set_up", visit_id, "changed", sorted({*visit.set_up.changed, *slots}))
         shelf.take(connection, desk, before, revision, visit.tray, slots, document, by)
         _keep_answer(connection, revision, visit, document)

@@ -46,12 +46,52 @@ def stocked(connection: sqlite3.Connection) -> dict[int, StockPart]:
         spec = read_spec(row["kind"], row["number"], json.loads(row["spec"]))
         found[row["id"]] = StockPart(**values | {"spec": spec})
     by_number = {each.number.casefold(): each for each in found.values()}
-    for key, part in found.items():
-        if isinstance(part.spec, KitSpec):
-            members = [by_number.get(number.casefold()) for number in part.spec.members]
-            if None not in members:
-                found[key] = replace(part, members=tuple(each for each in members if each and each.group != "kits"))
+    kits = {key: part for key, part in found.items() if isinstance(part.spec, KitSpec)}
+    others = _kinds_by_number(connection) if kits else {}
+    for key, part in kits.items():
+        spec = part.spec
+        assert isinstance(spec, KitSpec)
+        here = [by_number.get(number.casefold()) for number in spec.members]
+        members = tuple(each for each in here if each and each.group != "kits")
+        named = {each.number.casefold() for each in members}
+        besides = tuple(
+            f"{number}, {others.get(number.casefold(), 'not in the parts room')}"
+            for number in spec.members
+            if number.casefold() not in named
+        )
+        found[key] = replace(part, members=members, besides=besides)
     return found
+
+
+def _kinds_by_number(connection: sqlite3.Connection) -> dict[str, str]:
+    return {row["number"].casefold(): row["kind"] for row in connection.execute("SELECT number, kind FROM part")}
+
+
+def kits_fitted(
+    connection: sqlite3.Connection, visits: str, values: Collection[int] = ()
+) -> dict[int, tuple[StockPart, ...]]:
+    """The kits that visits fitted, by visit: in the set-up as left, and not in the one it came in with.
+
+    Parameters: `visits`, a query of their ids, with its `values`.
+    """
+    rows = connection.execute(
+        "SELECT DISTINCT visit_id, revision_part.part_id FROM set_up"
+        " JOIN revision_part ON revision_id = left_revision_id JOIN part ON part.id = part_id"
+        f" WHERE visit_id IN ({visits}) AND part.kind = 'kit' AND part_id NOT IN"
+        " (SELECT part_id FROM revision_part WHERE revision_id = found_revision_id) ORDER BY part.number",
+        list(values),
+    ).fetchall()
+    known = stocked(connection) if rows else {}
+    found: dict[int, list[StockPart]] = {}
+    for row in rows:
+        if row["part_id"] in known:
+            found.setdefault(row["visit_id"], []).append(known[row["part_id"]])
+    return {visit: tuple(kits) for visit, kits in found.items()}
+
+
+def kit_asks(kits: Collection[StockPart]) -> tuple[tuple[str, str, str], ...]:
+    """What kits ask of a clutch that goes back together with them."""
+    return tuple(ask for kit in kits if isinstance(kit.spec, KitSpec) for ask in kit.spec.asks(kit.number))
 
 
 def line_up_shims(connection: sqlite3.Connection) -> dict[float, int]:

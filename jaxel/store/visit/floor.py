@@ -3,7 +3,7 @@
 import sqlite3
 from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.trade.belt.check import BeltCheck
@@ -25,6 +25,7 @@ from ..machine import variants
 from ..machine.machines import Machine, machine_of
 from ..rebuild import bench_records
 from ..rebuild.bench_records import NOTHING_SAID, json_of
+from ..shelf.shelf import kit_asks, kits_fitted
 from ..stranger.faults import fault_of
 from ..strip.inspections import of_open_visits
 from .entries import run_of
@@ -147,6 +148,7 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         )
     }
     inspections = of_open_visits(connection, kinds)
+    kits = kits_fitted(connection, "SELECT id FROM visit WHERE signed_off_at IS NULL")
     together, asked = bench_records.of_open_visits(connection), cycles_asked(connection)
     stations = {"intake": Intake, "belt_check": BeltCheck, "set_up": SetUp, "hand_over": HandOver}
     named = [(table, name) for table, kind in stations.items() for name in fields_of(kind)]
@@ -170,6 +172,7 @@ def _open_visits(connection: sqlite3.Connection) -> Iterator[_Found]:
         back = together.get(row["id"], NOTHING_SAID)
         belt_way = said["belt_check"].way_off(widths[row["id"]])
         expected = expected_of(json_of(row["weights"]), json_of(row["secondary"]))
+        expected = replace(expected, kit=kit_asks(kits.get(row["id"], ())))
         new_belt = None if row["scope"] == "bench" else said["belt_check"].new_one
         record = VisitRecord(
             scope=row["scope"],

@@ -12,7 +12,9 @@ from jaxel.core.trade.run.compare.sets import Compared, compare_sets
 from jaxel.core.trade.run.road_test import Measured, logged, typed_figures
 from jaxel.core.trade.run.scores import compare, predicted_figures
 from jaxel.core.trade.setup.elsewhere.gearing import promise
-from jaxel.core.trade.setup.slots import changes
+from jaxel.core.trade.setup.slots import changes, slots
+from jaxel.core.trade.shelf.part_specs import KitSpec, UnmeasuredSpec
+from jaxel.core.trade.shelf.shelf import slots_of
 from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
 from jaxel.core.trade.visit.run_rows import Told
 from jaxel.core.trade.visit.sheet import Line, Row, Table
@@ -23,6 +25,7 @@ from ..machine.limits import in_force
 from ..rebuild import torques
 from ..run import run_logs, sets, verdicts
 from ..setup import predictions, revisions
+from ..shelf import shelf
 from ..workshop import workshop
 from .visits import Visit
 
@@ -68,6 +71,7 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         left=left,
         fault=amiss or fault,
         changes=changes(visit.as_found(), visit.as_left(), visit.kinds),
+        fitted=list(_fitted(connection, visit)),
         reasons=[each.reason for each in recorded if each.parent_id is not None and each.nature in ("change", "found")],
         before=compare(
             predicted_figures(bare) if bare else None,
@@ -81,6 +85,26 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         torques={place: (each, said.chosen.get(place)) for place, each in said.statements.items()},
     )
     return hand_over_page(visit.record(), handed, note)
+
+
+def _fitted(connection: sqlite3.Connection, visit: Visit) -> Iterator[str]:
+    """The parts of the parts room that were put in and whose figures do not say so: kits, and parts without numbers."""
+    before = shelf.held_by(connection, visit.set_up.found_revision_id)
+    held = shelf.held_by(connection, visit.set_up.left_revision_id)
+    known = shelf.stocked(connection) if held else {}
+    names = {each.key: each.name for each in slots(visit.left, visit.kinds)}
+    for kit in visit.kits:
+        yield f"Kit {kit.number}: {'; '.join((*(each.number for each in kit.members), *kit.besides))}"
+        if isinstance(kit.spec, KitSpec):
+            yield from kit.spec.notes(kit.number)
+    for slot, (part_id, _) in held.items():
+        part = known.get(part_id)
+        if part is None or before.get(slot, (None,))[0] == part_id:
+            continue
+        inside = next((each for each in part.members if slot in slots_of(visit.left, each)[:1]), part)
+        if isinstance(inside.spec, UnmeasuredSpec):
+            name = names.get(slot, slot)
+            yield f"{name}: {inside.number}, {inside.spec.mark}, not measured: its figures stay typical"
 
 
 def _told(connection: sqlite3.Connection, visit: Visit) -> Told:

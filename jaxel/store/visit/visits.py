@@ -38,7 +38,7 @@ from ..run import calibrations
 from ..setup import revisions
 from ..setup.calibrated import AsFound, Calibrated, Ground
 from ..shelf import shelf
-from ..shelf.shelf import numbers_in, parts_in
+from ..shelf.shelf import kit_asks, numbers_in, parts_in
 from ..stranger.faults import faults_of
 from ..strip import inspections
 from .entries import FoundMark, FoundWord, TestRun, marks_of, run_of, words_of
@@ -49,9 +49,9 @@ class Visit:
     """One visit as stored: its stations' records, and what they point at.
 
     `fitted_belt` came in on the machine; `widths_mm` of it by place; `found` and `left`, the documents of the
-    set-ups recorded; `corrected`, for revisions whose record was put right since, the one in their place;
-    `unrepaired`, why it was closed without being repaired; `calibration` its predictions stand on; `tray`, parts of the
-    shelf tried in slots.
+    set-ups recorded; `corrected`, for revisions whose record was put right since, the one in their place; `kits`, those
+    fitted at it; `unrepaired`, why it was closed without being repaired; `calibration` its predictions stand on;
+    `tray`, parts of the shelf tried in slots.
     """
 
     id: int
@@ -84,6 +84,7 @@ class Visit:
     back_together: BackTogether
     cycles_asked: int
     identity: str = ""
+    kits: tuple[StockPart, ...] = ()
 
     @property
     def mean_width_mm(self) -> float:
@@ -161,6 +162,7 @@ class Visit:
         belt_way = self.belt.way_off(self.widths_mm)
         left = self.left
         expected = expected_of(left.primary.weights.model_dump(), left.secondary.model_dump())
+        expected = replace(expected, kit=kit_asks(self.kits))
         new_belt = None if self.scope == "bench" else self.belt.new_one
         return self.back_together.bench(
             self.inspection.strip, self.kinds, self.set_up.changed, belt_way, expected, new_belt
@@ -317,6 +319,7 @@ def get(connection: sqlite3.Connection, visit_id: int) -> Visit:
         ),
         calibration=calibrations.get(connection, row["calibration_id"]),
         tray=_tray(connection, set_up, left),
+        kits=shelf.kits_fitted(connection, "?", [visit_id]).get(visit_id, ()),
         back_together=together,
         cycles_asked=together.break_in.asked or cycles_asked(connection),
     )

@@ -20,7 +20,7 @@ from jaxel.core.trade.setup.picture import ClutchPicture, clutch_picture
 from jaxel.core.trade.setup.slots import every_slot
 from jaxel.core.trade.shelf.altitude import altitude_table
 from jaxel.core.trade.shelf.part_specs import spec_words
-from jaxel.core.trade.shelf.shelf import StockPart, options_of, slots_of
+from jaxel.core.trade.shelf.shelf import StockPart, check_whole, options_of, slots_of
 from jaxel.core.words import q
 from jaxel.store.run import verdicts
 from jaxel.store.setup.calibrated import Ground, applied
@@ -57,6 +57,7 @@ class ShelfOption(Model):
     pieces: int | None
     price: float | None
     refused: str
+    besides: list[str]
 
 
 class ShelfSlot(Model):
@@ -177,7 +178,7 @@ def on_the_shelf(path: VisitPath) -> Response:
     for part in shelf.stocked(connection()).values():
         keys = list(dict.fromkeys(slots_of(left, part)))
         if part.group == "kits":
-            refused = "its parts are not all in the part table" if not part.members else ""
+            refused = _no_kit_here(left, part)
             for key in keys:
                 refused = refused or _refused(visit, left, key, part)
             kits.append(_option(part, refused))
@@ -186,6 +187,14 @@ def on_the_shelf(path: VisitPath) -> Response:
             slots.setdefault(key, []).append(_option(part, _refused(visit, left, key, part)))
     names = slot_names(left, list(slots))
     return answer(ShelfView(slots=[ShelfSlot(slot=k, name=names[k], parts=v) for k, v in slots.items()], kits=kits))
+
+
+def _no_kit_here(document: SetupDocument, kit: StockPart) -> str:
+    try:
+        check_whole(document, kit)
+    except InvalidValue as error:
+        return error.reason
+    return ""
 
 
 def _refused(visit: Visit, document: SetupDocument, slot: str, part: StockPart) -> str:
@@ -199,7 +208,7 @@ def _refused(visit: Visit, document: SetupDocument, slot: str, part: StockPart) 
 def _option(part: StockPart, refused: str) -> ShelfOption:
     return ShelfOption(
         part=part.id, number=part.number, make=part.make, words=spec_words(part.kind, part.spec),
-        kind=part.kind, pieces=part.pieces, price=part.price, refused=refused,
+        kind=part.kind, pieces=part.pieces, price=part.price, refused=refused, besides=list(part.besides),
     )  # fmt: skip
 
 

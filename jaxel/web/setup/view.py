@@ -7,6 +7,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.setup.slot import Slot
 from jaxel.core.trade.setup.slots import changes, slots
+from jaxel.core.trade.shelf.part_specs import KitSpec
 from jaxel.core.trade.stranger.origins import origins
 from jaxel.store.setup import revisions
 from jaxel.store.shelf import shelf
@@ -87,6 +88,14 @@ class Drawing(Model):
     cord_depth_mm: float
 
 
+class KitView(Model):
+    """A kit on the tray or fitted at this visit: what it brings that fills no slot, and what its sheet says."""
+
+    number: str
+    besides: list[str]
+    notes: list[str]
+
+
 class SetupView(Model):
     slots: list[SlotView]
     found_slots: list[SlotView]
@@ -95,6 +104,7 @@ class SetupView(Model):
     draft: dict[str, float]
     found_draft: dict[str, float]
     reason: str
+    kits: list[KitView]
     rev_limit_rpm: float
     drawing: Drawing
 
@@ -126,6 +136,11 @@ def setup_view(connection: sqlite3.Connection, visit: Visit) -> SetupView:
         draft=dict(visit.set_up.left_draft),
         found_draft=dict(visit.set_up.found_draft),
         reason=visit.set_up.reason,
+        kits=[
+            KitView(number=kit.number, besides=list(kit.besides), notes=kit.spec.notes(kit.number))
+            for kit in {each.id: each for each in (*visit.tray.values(), *visit.kits)}.values()
+            if isinstance(kit.spec, KitSpec)
+        ],
         rev_limit_rpm=found.engine.rev_limit_rpm,
         drawing=Drawing(
             centre_distance_mm=geometry.centre_distance_mm,

@@ -9,7 +9,8 @@ from pydantic.dataclasses import dataclass
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import kinds
-from jaxel.core.trade.shelf.part_sheet import COLUMN_NAMES, QUANTITIES, SPEC_COLUMNS, cells_of, read_cells
+from jaxel.core.trade.shelf.part_columns import COLUMN_NAMES, QUANTITIES, SPEC_COLUMNS
+from jaxel.core.trade.shelf.part_sheet import cells_of, read_cells
 from jaxel.core.trade.shelf.part_specs import GROUPS, PartFigures, figures_of_part, read_spec
 from jaxel.core.trade.shelf.sheet_rows import RefusedRow
 from jaxel.store.belt import belts

@@ -125,7 +125,8 @@ class Slots(unittest.TestCase):
             (SLED, "arms", roller, Kinds("tower-and-button-primary"), "VR is for another clutch: roller variator"),
             (SLED, "arms", unequal, Kinds(), "UN: the arms are unequal, 46.9 to 48.1 g"),
             (SLED, "helix", KIT, Kinds(), "KIT-1 brings nothing for this slot"),
-            (QUAD, "arms", part("AR", "arm", {"base_mass_g": 50.0, "cg_mm": 36.0}), Kinds(), "has rollers"),
+            (QUAD, "arms", part("AR", "arm", {"base_mass_g": 50.0}), Kinds(), "AR does not go there: it is an arm"),
+            (SLED, "arms", part("VR", "variator roller", {"base_mass_g": 17.0}), Kinds(), "it is a variator roller"),
         ):
             with self.subTest(reason=reason), self.assertRaisesRegex(InvalidValue, reason) as caught:
                 options_of(document, slot, tried, on)

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from typing import ClassVar
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.evidence import EvidencePart
@@ -15,7 +16,7 @@ from jaxel.core.trade.stranger.look import look
 from jaxel.core.trade.stranger.packages import packages
 from jaxel.core.trade.strip.inspection import ItemLook, StatedLimit
 from jaxel.core.trade.strip.remedies import PartOffer
-from jaxel.core.trade.strip.strip import Inspection, Strip
+from jaxel.core.trade.strip.strip import Inspection, Place, Strip
 from jaxel.demo.workshop import document
 
 TYPICAL = packages()["sled-tower-600"].document
@@ -110,14 +111,14 @@ class MountedOnAMachine(unittest.TestCase):
 
 
 class WorthIt(unittest.TestCase):
-    looks = {  # noqa: RUF012
+    looks: ClassVar[dict[Place, ItemLook]] = {
         ("primary", "primary_spring"): ItemLook("removed", grade="broken"),
         ("primary", "arm_bushing"): ItemLook("removed", readings=(0.2, 0.3, 0.25)),
     }
-    offers = {"primary spring": PartOffer("S-1", "primary spring", "", 48.0, 1)}  # noqa: RUF012
+    offers: ClassVar[dict[str, PartOffer]] = {"primary spring": PartOffer("S-1", "primary spring", "", 48.0, 1)}
 
     def held(self, **strip) -> Inspection:
-        limit = {("primary", "arm_bushing"): StatedLimit(0.5, "manual")}
+        limit: dict[Place, StatedLimit] = {("primary", "arm_bushing"): StatedLimit(0.5, "manual")}
         return Inspection(Strip("full strip", **strip), PRIMARY, self.looks, limit)
 
     def test_parts_and_minutes_beside_a_used_and_a_new_one(self):
@@ -142,7 +143,10 @@ class WorthIt(unittest.TestCase):
             list(found.words())[:2], ["Repair: parts not all priced here: primary spring, 15 min", "A used one: 40.00"]
         )
         # An item to be replaced in one of two ways: until one is chosen the sum is not whole.
-        looks = {**self.looks, ("primary", "arm_bushing"): ItemLook("removed", readings=(0.6, 0.3, 0.25))}
+        looks: dict[Place, ItemLook] = {
+            **self.looks,
+            ("primary", "arm_bushing"): ItemLook("removed", readings=(0.6, 0.3, 0.25)),
+        }
         undecided = repair(replace(self.held(used_price=40.0), looks=looks), self.offers)
         self.assertEqual(undecided.undecided, ("arm bushings",))
         self.assertIn("A used one: 40.00", list(undecided.words()))

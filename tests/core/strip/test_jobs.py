@@ -3,12 +3,12 @@
 import unittest
 from itertools import product
 
-from jaxel.core.trade.kinds.kinds import Kinds, clutches, kinds
+from jaxel.core.trade.kinds.kinds import Kinds, Side, clutches, kinds
 from jaxel.core.trade.rebuild.opened import opened
 from jaxel.core.trade.rebuild.rebuild import Bench, Rebuild
 from jaxel.core.trade.strip.inspection import ItemLook
 from jaxel.core.trade.strip.procedure import Job, asked_by, chosen, jobs, off_for
-from jaxel.core.trade.strip.strip import Inspection, Strip, lacks
+from jaxel.core.trade.strip.strip import Inspection, Place, Strip, lacks
 from jaxel.core.trade.visit.close_out import Count, missing, to_count, totals
 
 TOWER = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
@@ -37,7 +37,7 @@ class Jobs(unittest.TestCase):
             for answers in product(*(each.answers for each in kind.guide.variant)):
                 said = dict(zip((each.key for each in kind.guide.variant), answers, strict=True))
                 made = kind.as_fitted(said)
-                side = "secondary" if kind.side == "secondary" else "primary"
+                side: Side = "secondary" if kind.side == "secondary" else "primary"
                 held = {part.key for part in made.guide.part}
                 for procedure in made.guide.procedure:
                     found = Job(side, made, procedure)
@@ -104,7 +104,7 @@ class Jobs(unittest.TestCase):
         self.assertFalse([ask for ask in step.asks if ask.sort == "dry run"])
 
     def test_a_look_of_a_job_is_judged_like_any_other(self):
-        looks = {("secondary", "follower"): ItemLook("removed", grade="flat")}
+        looks: dict[Place, ItemLook] = {("secondary", "follower"): ItemLook("removed", grade="flat")}
         held = Inspection(Strip(jobs=("secondary.secondary_overhaul",)), TOWER, looks)
         item = next(item for side, item in held.items() if item.key == "follower")
         self.assertEqual(held.verdict("secondary", item).decision, "replace")

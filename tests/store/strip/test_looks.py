@@ -46,7 +46,7 @@ class Looks(Stripped):
 
     def test_depth_chooses_and_the_rest_is_said_at_once(self):
         self.again_in_service()
-        self.assertEqual(self.waits("strip"), [("depth", "how far the clutches are opened")])
+        self.assertEqual(self.waits("strip"), [("depth", "how far the clutches are opened, or which job it is")])
         strip.change(self.db, self.visit, {"depth": Edit(None, "on machine")})
         self.assertEqual([what for _, what in self.waits("strip")],
                          ["primary: 6 items not looked at", "secondary: 4 items not looked at"])  # fmt: skip

@@ -114,6 +114,27 @@ export function Recorded() {
   )
 }
 
+/** What a kit brings that fills no slot, and what its maker's sheet says: where it begins, what may not be used. */
+export function KitNotes() {
+  const { kits } = useDesk().visit.setup
+  if (kits.length === 0) return null
+  return (
+    <ul aria-label="Kits" className="basis-full text-sm leading-snug" data-kits>
+      {kits.map((kit) => (
+        <li key={kit.number}>
+          <b>{kit.number}</b>
+          {kit.besides.length > 0 && <span className="text-quiet"> brings besides: {kit.besides.join('; ')}.</span>}{' '}
+          {kit.notes.map((note) => (
+            <span key={note} className={note.startsWith('Not to be used') ? 'font-semibold text-replace' : ''}>
+              {note}.{' '}
+            </span>
+          ))}
+        </li>
+      ))}
+    </ul>
+  )
+}
+
 /** What each of several changes does of the whole: so that cause and effect stay readable. */
 export function Shares() {
   const shares = useShares(useDesk().visit)

@@ -17,7 +17,7 @@ import { EngagementScale, Engages } from './charts/EngagementScale'
 import { AGAINST, type Against, ShiftChart, ShiftKey } from './charts/ShiftChart'
 import { Figures } from './Figures'
 import { ClutchPicture } from './picture/ClutchPicture'
-import { Recorded, Recording, Shares } from './Recording'
+import { KitNotes, Recorded, Recording, Shares } from './Recording'
 import { ShelfMenu } from './ShelfMenu'
 import { WhatIf } from './WhatIf'
 
@@ -244,6 +244,7 @@ function Tray({ hand, take }: { hand: string; take: (slot: string) => void }) {
         <div className="flex min-w-44 flex-1 flex-col items-end gap-1">
           <ShelfMenu shelf={shelf} hand={last} />
           <div className="short:hidden w-full max-w-60">{tried ? <Shares /> : <Recorded />}</div>
+          <KitNotes />
         </div>
       </div>
     </section>

@@ -97,6 +97,7 @@ function Choice({ slot, part, done }: { slot: string; part: ShelfOption | null; 
         <span className="min-w-0 text-sm break-words text-quiet">
           {part?.refused || part?.words}
           {part?.make && ` · ${part.make}`}
+          {part && part.besides.length > 0 && ` · also ${part.besides.join('; ')}`}
         </span>
         <span className={`reading text-right text-sm ${gone ? 'text-replace' : 'text-quiet'}`}>
           {part && (part.pieces == null ? 'not counted' : gone ? 'none left' : `${part.pieces} here`)}

@@ -8,7 +8,7 @@ from jaxel.core.formats.setup.evidence import EvidencePart
 from jaxel.core.formats.setup.setup import SetupDocument
 
 from ..kinds.kinds import Kinds, Side
-from ..setup.evidence import inputs
+from ..setup.evidence import known_by
 
 TookOff = Literal["bare clutch", "gone"]
 """What becomes of the half that comes off: it lies here as a clutch of its own, or it has left."""
@@ -39,13 +39,9 @@ def mounted(machine: SetupDocument, clutch: SetupDocument, side: Side) -> SetupD
 
 
 def _known(document: SetupDocument, *, only: str = "", other_than: str = "") -> dict[str, EvidencePart]:
-    """How the numbers of one half, or of all else, are known; a set-up taken as exact counts as measured."""
-    stated = document.evidence
-    if stated is None:
-        paths = (each.path for each in inputs(document.model_copy(update={"evidence": {}})))
-        stated = {path: EvidencePart(origin="measured") for path in paths if not path.startswith("model.")}
+    """How the numbers of one half, or of all else, are known."""
     return {
         path: each
-        for path, each in stated.items()
+        for path, each in known_by(document).items()
         if (path.partition(".")[0] == only if only else path.partition(".")[0] != other_than)
     }

@@ -75,7 +75,7 @@ class Expected:
     """What the set-up as recorded says the hands put in.
 
     `weights`, how many flyweights, `weight_g`, each with its loads [g], `loads` of each in words; `holes` of the
-    secondary spring and `pretwist_deg`, None where it has none.
+    secondary spring and `pretwist_deg`, None where it has none; `kit`, what the kits in it ask, as (key, sort, words).
     """
 
     weights: int = 0
@@ -83,6 +83,7 @@ class Expected:
     holes: tuple[str, str] | None = None
     pretwist_deg: float | None = None
     loads: str = ""
+    kit: tuple[tuple[str, str, str], ...] = ()
 
 
 def expected_of(weights: Mapping[str, Any] | None, secondary: Mapping[str, Any] | None) -> Expected:
@@ -240,6 +241,11 @@ class Bench:
     def _alike(self) -> str:
         return f"In every one alike, as the set-up says: {self.expected.loads}."
 
+    @property
+    def kit_side(self) -> Side:
+        """The clutch at whose last part a kit's own asks stand."""
+        return "primary" if "primary" in self.otherwise or "secondary" not in self.otherwise else "secondary"
+
     def _righted(self, side: Side, part: str, todo: Sequence[Righting]) -> tuple[tuple[Righting, ItemDone], ...]:
         here = (each for each in todo if (each.side, each.part) == (side, part))
         return tuple((each, self.done_of(each)) for each in here)
@@ -292,6 +298,8 @@ class Bench:
             asks.append(("dry_run", "dry run", part.dry_run))
         if part.stop:
             asks.append(("stop", "stop", part.stop))
+        if part is clutch.parts[0] and side == self.kit_side:
+            asks += self.expected.kit
         done = tuple((each, self.tightened.get((side, each.key), UNTOUCHED)) for each in fasteners)
         sets = tuple(self._weighed(side, each) for each in guide.matched if each.part == part.key)
         step = Step(

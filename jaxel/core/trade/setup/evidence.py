@@ -172,6 +172,19 @@ def model_inputs(document: SetupDocument) -> list[Input]:
     return found
 
 
+def evidence_paths(document: SetupDocument) -> list[str]:
+    """The numbers of a set-up that evidence is given of, by path; the model's own parameters aside."""
+    block = document if document.evidence is not None else document.model_copy(update={"evidence": {}})
+    return [each.path for each in inputs(block) if not each.path.startswith("model.") and not each.along]
+
+
+def known_by(document: SetupDocument) -> dict[str, EvidencePart]:
+    """How the numbers of a set-up are known, by path; one taken as exact counts as measured throughout."""
+    if document.evidence is not None:
+        return dict(document.evidence)
+    return {path: EvidencePart(origin="measured") for path in evidence_paths(document)}
+
+
 def inputs(document: SetupDocument) -> list[Input]:
     """What is uncertain in a set-up: the model's parameters and, where it has an evidence block, its numbers.
 

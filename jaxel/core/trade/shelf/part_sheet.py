@@ -6,7 +6,7 @@ A header names a field and, behind an underscore, the unit its cells are read in
 import csv
 import io
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +15,7 @@ from jaxel.core.formats.reading import Part
 from jaxel.core.units import other_units, parse_quantity, said
 
 from ..kinds.kinds import kinds
+from .part_columns import COLUMNS, LISTS, OF_THE_PART, QUANTITIES, SPEC_COLUMNS, TEXTS
 from .part_specs import GROUPS, read_spec
 from .sheet_rows import RefusedRow, Sheet, SheetRow
 
@@ -22,58 +23,6 @@ MOST_ROWS = 5_000
 """Rows of one sheet; a larger one is no workshop's shelf."""
 
 MOST_BYTES = 1_000_000
-
-TEXTS = ("number", "kind", "make", "place", "fits", "supplier_note", "superseded_by", "size", "station", "side",
-         "members", "sheet", "angles", "points", "stamped")  # fmt: skip
-
-QUANTITIES: Mapping[str, str] = {
-    "pieces": "",
-    "pack": "",
-    "price": "",
-    "life_km": "km",
-    "life_h": "h",
-    "base_mass_g": "g",
-    "mass_g": "g",
-    "cg_mm": "mm",
-    "cg_deg": "deg",
-    "force_start_n": "N",
-    "force_finish_n": "N",
-    "travel_mm": "mm",
-    "rate_n_per_mm": "",
-    "free_length_mm": "mm",
-    "installed_length_mm": "mm",
-    "rated_start_n": "N",
-    "torsion_rate_nm_per_deg": "",
-    "pretwist_deg": "deg",
-    "radius_mm": "mm",
-    "over_mm": "mm",
-    "thickness_mm": "mm",
-    "minutes": "",
-}
-"""Columns of numbers and the unit each is stored in."""
-
-COLUMNS = (
-    *TEXTS[:5], "pieces", "price", "pack", "superseded_by", "supplier_note", "life_km", "life_h",
-    "base_mass_g", "mass_g", "size", "cg_mm", "cg_deg", "station",
-    "force_start_n", "force_finish_n", "travel_mm", "rate_n_per_mm", "free_length_mm", "installed_length_mm", "points",
-    "rated_start_n", "torsion_rate_nm_per_deg", "pretwist_deg",
-    "angles", "stamped", "radius_mm", "over_mm", "thickness_mm", "side", "members", "sheet", "minutes",
-)  # fmt: skip
-"""Columns in the order they are written."""
-
-OF_THE_PART = (
-    "make",
-    "place",
-    "fits",
-    "supplier_note",
-    "superseded_by",
-    "pieces",
-    "pack",
-    "price",
-    "life_km",
-    "life_h",
-)
-"""Columns that every part has; the rest describe what it is."""
 
 
 def read_sheet(data: bytes, part_kinds: Iterable[str]) -> Sheet:
@@ -218,54 +167,6 @@ def _row(line: int, columns: Mapping[str, _Column], told: Mapping[str, str], par
     return SheetRow(line, number, kind, of, spec or None)
 
 
-SPEC_COLUMNS: Mapping[str, tuple[str, ...]] = {
-    "weights": ("base_mass_g", "size", "cg_mm", "cg_deg"),
-    "loads": ("mass_g", "station"),
-    "primary_springs": (
-        "force_start_n", "force_finish_n", "travel_mm", "points", "installed_length_mm", "rated_start_n",
-        "rate_n_per_mm", "free_length_mm",
-    ),
-    "secondary_springs": (
-        "force_start_n", "force_finish_n", "travel_mm", "points", "installed_length_mm", "rated_start_n",
-        "rate_n_per_mm", "free_length_mm", "torsion_rate_nm_per_deg", "pretwist_deg",
-    ),
-    "helixes": ("angles", "stamped", "over_mm", "radius_mm"),
-    "shims": ("thickness_mm",),
-    "washers": ("thickness_mm", "side"),
-    "limiters": ("thickness_mm",),
-    "line_up_shims": ("thickness_mm",),
-    "kits": ("members", "sheet"),
-}  # fmt: skip
-"""Columns that say what a part of each group is."""
-
-COLUMN_NAMES: Mapping[str, str] = {
-    "base_mass_g": "mass of one, or all weighed 57.0/57.1/56.9",
-    "mass_g": "mass of one piece",
-    "size": "size code",
-    "cg_mm": "centre of mass from the pivot",
-    "cg_deg": "its angle",
-    "station": "only for station",
-    "force_start_n": "force as fitted",
-    "force_finish_n": "force at full travel",
-    "travel_mm": "travel in the clutch",
-    "points": "tester points, mm:N; mm:N",
-    "installed_length_mm": "installed length",
-    "rated_start_n": "rated force as fitted",
-    "rate_n_per_mm": "rate, N/mm",
-    "free_length_mm": "free length",
-    "torsion_rate_nm_per_deg": "torsion rate, N·m/°",
-    "pretwist_deg": "wind",
-    "angles": "angles, mm:°; mm:°",
-    "stamped": "or as stamped, 48/44",
-    "over_mm": "over",
-    "radius_mm": "radius, where its own",
-    "thickness_mm": "thickness",
-    "side": "primary or secondary only",
-    "members": "part numbers in it, apart by ;",
-    "sheet": "where its sheet begins",
-}
-
-
 def read_cells(kind: str, number: str, cells: Mapping[str, str]) -> dict[str, Any]:
     """A part's spec as typed, column by column; raises InvalidValue naming the column.
 
@@ -322,12 +223,10 @@ def _check_of(of: dict[str, Any]) -> None:
 
 def _read(column: _Column, cell: str) -> Any:
     try:
-        if column.name == "members":
+        if column.name in _READ:
+            return _READ[column.name](cell)
+        if column.name in LISTS:
             return [_unquoted(each.strip()) for each in cell.split(";") if each.strip()]
-        if column.name == "points":
-            return [dict(zip(("length_mm", "force_n"), pair, strict=True)) for pair in _pairs(cell, ("mm", "N"))]
-        if column.name == "angles":
-            return [dict(zip(("travel_mm", "deg"), pair, strict=True)) for pair in _pairs(cell, ("mm", "deg"))]
         if column.name in TEXTS:
             return _unquoted(cell)
         if column.name == "base_mass_g" and "/" in cell:
@@ -335,6 +234,22 @@ def _read(column: _Column, cell: str) -> Any:
         return _quantity(cell, column)
     except InvalidValue as error:
         raise InvalidValue(column.name, error.reason) from None
+
+
+def _numbers(cell: str) -> list[dict[str, Any]]:
+    """`clicker:3; load_g.tip:4.5` as numbers by key."""
+    found = []
+    for each in filter(str.strip, cell.split(";")):
+        key, colon, value = each.partition(":")
+        if not colon:
+            raise InvalidValue("", f"“{each.strip()[:20]}” is no number of a slot: write clicker:3")
+        found.append({"key": key.strip(), "value": parse_quantity(value, "")})
+    return found
+
+
+def _table(first: str, second: str, units: tuple[str, str]) -> Callable[[str], list[dict[str, float]]]:
+    """What reads pairs of numbers as rows of two fields."""
+    return lambda cell: [dict(zip((first, second), pair, strict=True)) for pair in _pairs(cell, units)]
 
 
 def _quantity(cell: str, column: _Column) -> float:
@@ -354,6 +269,14 @@ def _pairs(cell: str, units: tuple[str, str]) -> Iterator[tuple[float, float]]:
         yield parse_quantity(first, units[0]), parse_quantity(second, units[1])
 
 
+_READ: Mapping[str, Callable[[str], Any]] = {
+    "starts": _numbers,
+    "points": _table("length_mm", "force_n", ("mm", "N")),
+    "angles": _table("travel_mm", "deg", ("mm", "deg")),
+}
+"""Columns whose cells hold rows."""
+
+
 def _flat(spec: Mapping[str, Any]) -> dict[str, Any]:
     """A spec's fields as cells."""
     flat = dict(spec)
@@ -363,8 +286,11 @@ def _flat(spec: Mapping[str, Any]) -> dict[str, Any]:
         flat["points"] = "; ".join(f"{_plain(each['length_mm'])}:{_plain(each['force_n'])}" for each in flat["points"])
     if flat.get("angles"):
         flat["angles"] = "; ".join(f"{_plain(each['travel_mm'])}:{_plain(each['deg'])}" for each in flat["angles"])
-    if "members" in flat:
-        flat["members"] = "; ".join(flat["members"])
+    for name in LISTS:
+        if name in flat:
+            flat[name] = "; ".join(flat[name])
+    if "starts" in flat:
+        flat["starts"] = "; ".join(f"{each['key']}:{_plain(each['value'])}" for each in flat["starts"])
     return flat
 
 

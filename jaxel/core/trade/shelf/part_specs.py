@@ -68,11 +68,57 @@ class ThicknessSpec(Held):
     side: Literal["primary", "secondary"] | None = None
 
 
-class KitSpec(Held):
-    """Several parts fitted together, by their numbers; `sheet`, what its maker's sheet says of where to begin."""
+class StartNumber(Part):
+    """A number a kit's sheet begins with, by the key of the slot's number it is."""
 
-    members: Annotated[list[Text], Field(min_length=1, max_length=8)]
+    key: Annotated[str, Field(min_length=1, max_length=60)]
+    value: float
+
+
+class KitSpec(Held):
+    """Several parts fitted together, by their numbers.
+
+    `sheet`, what its maker's sheet says of where to begin, `starts`, the numbers it begins with; `omits`, what it does
+    not bring though it is needed; `not_used`, hardware it brings that may not go in; `decal` for the clutch.
+    """
+
+    members: Annotated[list[Text], Field(min_length=1, max_length=12)]
     sheet: Annotated[str, Field(max_length=500)] = ""
+    starts: Annotated[list[StartNumber], Field(max_length=12)] = Field(default_factory=list)
+    omits: Annotated[list[Text], Field(max_length=12)] = Field(default_factory=list)
+    not_used: Annotated[list[Text], Field(max_length=12)] = Field(default_factory=list)
+    decal: Annotated[str, Field(max_length=120)] = ""
+
+    def notes(self, number: str) -> list[str]:
+        """What a hand that fits it has to know besides its parts."""
+        told = (
+            self.sheet and f"{number} begins with: {self.sheet}",
+            self.omits and f"{number} does not bring: {'; '.join(self.omits)}",
+            self.not_used and f"Not to be used of {number}: {'; '.join(self.not_used)}",
+            self.decal and f"Decal of {number}: {self.decal}",
+        )
+        return [each for each in told if each]
+
+    def asks(self, number: str) -> list[tuple[str, str, str]]:
+        """What is asked as the clutch goes back together with it, as (key, sort, words)."""
+        found = []
+        if self.not_used:
+            found.append(
+                ("kit_not_used", "stop", f"Stop: left out, as the sheet of {number} says: {'; '.join(self.not_used)}.")
+            )
+        if self.decal:
+            found.append(("kit_decal", "back", f"Decal of {number} on the clutch: {self.decal}."))
+        return found
+
+
+class UnmeasuredSpec(Held):
+    """A part that has no numbers: a spring by its colour, an arm by its letter. What it does stays typical, and wide.
+
+    `mark`, what is seen of it; `size`, of a roller its size code, where that is known.
+    """
+
+    mark: Text
+    size: Annotated[str, Field(min_length=1, max_length=40)] | None = None
 
 
 class SpringSag(Part):
@@ -107,6 +153,9 @@ _FORMS: dict[str, type[Part]] = {
     "kits": KitSpec,
 }
 
+MAY_HAVE_NO_NUMBERS: frozenset[Group] = frozenset({"weights", "primary_springs", "secondary_springs", "helixes"})
+"""Parts that are sold by a colour or a letter alone."""
+
 _NOT_SAID = {"name", "pieces", "price", "minutes", "origin"}
 """What a spec leaves to the part's own row, or to its defaults."""
 
@@ -114,6 +163,8 @@ _NOT_SAID = {"name", "pieces", "price", "minutes", "origin"}
 def form_of(kind: str, data: Mapping[str, Any]) -> type[Part]:
     """The form a kind's spec is read in, by the fields it has."""
     group = GROUPS[kind]
+    if group in MAY_HAVE_NO_NUMBERS and "mark" in data:
+        return UnmeasuredSpec
     forms = _SPRINGS.get(group)
     if forms is None:
         return _FORMS[group]
@@ -205,18 +256,25 @@ def spec_words(kind: str, spec: Part) -> str:
     """What a part is, in words."""
     if isinstance(spec, WeightsInStock):
         return _weighed(spec).words
-    if isinstance(spec, LoadSpec):
-        return f"{said(spec.mass_g)} g" + (f", for {spec.station}" if spec.station else "")
-    if isinstance(spec, ThicknessSpec):
-        return f"{q(spec.thickness_mm, 'mm')}" + (f", {spec.side}" if spec.side else "")
-    if isinstance(spec, KitSpec):
-        return " + ".join(spec.members)
     if isinstance(spec, HelixInStock):
-        angles = spec.helix(1.0).angles
-        return " / ".join(f"{said(point.deg)}°" for point in angles)
+        return " / ".join(f"{said(point.deg)}°" for point in spec.helix(1.0).angles)
+    plain = _plain_words(spec)
+    if plain:
+        return plain
     fitted = spec.spring() if hasattr(spec, "spring") else None
     if fitted is None:
         raise InvalidValue("kind", f"{kind} is described in no form known here")
     wind = getattr(fitted, "torsion_rate_nm_per_deg", 0.0)
     told = f"{q(fitted.force_start_n, 'N', 1, bare=True)} / {q(fitted.force_finish_n, 'N', 1)}"
     return told + (f", {q(wind, 'N·m/deg')}" if wind else "")
+
+
+def _plain_words(spec: Part) -> str:
+    """What a part of one number, or of none, is; empty for any other."""
+    if isinstance(spec, LoadSpec):
+        return f"{said(spec.mass_g)} g" + (f", for {spec.station}" if spec.station else "")
+    if isinstance(spec, ThicknessSpec):
+        return f"{q(spec.thickness_mm, 'mm')}" + (f", {spec.side}" if spec.side else "")
+    if isinstance(spec, UnmeasuredSpec):
+        return f"{spec.mark}, not measured" + (f", size {spec.size}" if spec.size else "")
+    return " + ".join(spec.members) if isinstance(spec, KitSpec) else ""

@@ -9,10 +9,12 @@ from typing import Any
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.stock import LoadInStock, StockDocument
 from jaxel.core.formats.reading import Part
+from jaxel.core.formats.setup.primary import RampRollerPart, SwingArmPart
 from jaxel.core.formats.setup.setup import SetupDocument
 
 from ..kinds.kinds import NOT_STATED, Kinds, kinds
-from .part_specs import GROUPS, Group, LoadSpec, ThicknessSpec
+from ..setup.slots import numbers
+from .part_specs import GROUPS, Group, KitSpec, LoadSpec, ThicknessSpec, UnmeasuredSpec
 from .stock import Option, option_of, options
 
 
@@ -21,7 +23,8 @@ class StockPart:
     """A part of the workshop's that changes a set-up.
 
     `id` and `number`; `kind` of part; `spec`; `fits`, the kind of clutch it is made for, empty for any; `price` of one
-    piece; `pieces` at hand, None where nobody counted; `members` of a kit, by their numbers.
+    piece; `pieces` at hand, None where nobody counted; `members` of a kit that fill slots, `besides`, what it brings
+    that fills none, in words.
     """
 
     id: int
@@ -33,6 +36,7 @@ class StockPart:
     price: float | None = None
     pieces: int | None = None
     members: tuple["StockPart", ...] = ()
+    besides: tuple[str, ...] = ()
 
     @property
     def group(self) -> Group:
@@ -55,7 +59,7 @@ def slots_of(document: SetupDocument, part: StockPart) -> list[str]:
         return [f"load:{each.name}" for each in document.primary.stations if spec.station in (None, each.name)]
     sides = ("primary", "secondary")
     by_group: dict[str, list[str]] = {
-        "weights": ["arms"],
+        "weights": ["arms"] if _turns_there(document, part.kind) else [],
         "primary_springs": ["primary_spring"],
         "secondary_springs": ["secondary_spring"],
         "helixes": ["helix"],
@@ -64,6 +68,24 @@ def slots_of(document: SetupDocument, part: StockPart) -> list[str]:
         "limiters": ["limiter"],
     }
     return by_group[part.group]
+
+
+def _turns_there(document: SetupDocument, kind: str) -> bool:
+    """Whether weights of a kind go in this clutch: an arm in no roller's pocket, a roller on no arm's pin."""
+    has_arms = isinstance(document.primary.profile, SwingArmPart)
+    return {"arm": has_arms, "variator roller": not has_arms}.get(kind, True)
+
+
+def _check_size_known(document: SetupDocument, part: StockPart) -> None:
+    """A roller's size code comes before its mass: of one, or of pockets, whose size nobody knows, it is asked first."""
+    profile = document.primary.profile
+    if part.group != "weights" or not isinstance(profile, RampRollerPart):
+        return
+    pocket, own = profile.size or document.primary.weights.size, getattr(part.spec, "size", None)
+    if pocket and not own:
+        raise InvalidValue("part", f"{part.number}: of which size is it? The pockets take {pocket}")
+    if own and not pocket:
+        raise InvalidValue("part", f"{part.number} is {own}: of which size are the rollers that are in? Said at Intake")
 
 
 def check_made_for(part: StockPart, on: Kinds) -> None:
@@ -90,6 +112,7 @@ def options_of(document: SetupDocument, slot: str, part: StockPart, on: Kinds = 
         return options_of(document, slot, member, on)
     if slot not in slots_of(document, part):
         raise InvalidValue("part", f"{part.number} does not go there: it is {_article(part.kind)}")
+    _check_size_known(document, part)
     try:
         return option_of(document, slot, part.in_stock(counted=False))
     except InvalidValue as error:
@@ -105,6 +128,30 @@ def filled(document: SetupDocument, chosen: Mapping[str, StockPart], on: Kinds =
     for slot in sorted(chosen, key=lambda each: each != "arms"):
         document = options_of(document, slot, chosen[slot], on)[0].write(document)
     return document
+
+
+def check_whole(document: SetupDocument, kit: StockPart) -> None:
+    """Raises InvalidValue (field `part`) for a kit that brings nothing for a slot here, or a part that goes nowhere on
+    this clutch."""
+    if not kit.members:
+        raise InvalidValue("part", f"{kit.number} brings nothing for a slot: enter its parts in the parts room")
+    for member in kit.members:
+        if not slots_of(document, member):
+            raise InvalidValue(
+                "part", f"{kit.number}: {member.number} goes nowhere here: it is {_article(member.kind)}"
+            )
+
+
+def begins_with(document: SetupDocument, kit: StockPart, on: Kinds = NOT_STATED) -> dict[str, float]:
+    """The numbers a kit's sheet begins with, by the key of each; raises InvalidValue (field `part`) for one this clutch
+    has not."""
+    if not isinstance(kit.spec, KitSpec):
+        return {}
+    here = numbers(document, on)
+    for each in kit.spec.starts:
+        if each.key not in here:
+            raise InvalidValue("part", f"{kit.number}: its sheet begins with {each.key}, which this clutch has not")
+    return {each.key: each.value for each in kit.spec.starts}
 
 
 def needed(document: SetupDocument, chosen: Mapping[str, StockPart]) -> dict[int, int]:
@@ -142,6 +189,8 @@ def stock_of(
             if all(map(allowed, slots)) and (kit := _kit(document, part, on)):
                 groups.setdefault("kits", []).append(kit)
             continue
+        if isinstance(part.spec, UnmeasuredSpec):
+            continue  # nothing is known of what it would do
         for slot in slots:
             if not allowed(slot) or not _fits(document, slot, part, on):
                 continue
@@ -212,6 +261,8 @@ def _kit(document: SetupDocument, part: StockPart, on: Kinds) -> dict[str, Any] 
         return None
     changes: dict[str, Any] = {}
     for member in part.members:
+        if isinstance(member.spec, UnmeasuredSpec):
+            return None  # what the whole would do cannot be told
         slot = next(iter(slots_of(document, member)), None)
         try:
             if slot is None or not options_of(document, slot, part, on):

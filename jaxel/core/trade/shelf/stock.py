@@ -27,6 +27,8 @@ from jaxel.core.words import q
 
 from ..setup.parts import with_load
 from ..setup.slot import Depth, equal_mass
+from .part_specs import UnmeasuredSpec
+from .unmeasured import of_unknown
 
 Write = Callable[[SetupDocument], SetupDocument]
 
@@ -148,7 +150,10 @@ def option_of(document: SetupDocument, slot: str, part: Part) -> list[Option]:
     """What one part of a stock makes of a slot, of a load each number of pieces; raises InvalidValue where it does not
     fit."""
     found: list[Option | None] = []
-    if isinstance(part, WeightsInStock):
+    if isinstance(part, UnmeasuredSpec):
+        _check_size(document, part, slot)
+        found = [_option(slot, f"{part.mark}, not measured", lambda setup: of_unknown(setup, slot), part)]
+    elif isinstance(part, WeightsInStock):
         found = [_weights(document, part, slot)]
     elif isinstance(part, LoadInStock):
         held = LoadInStock(**part.model_dump(include=set(LoadInStock.model_fields)))
@@ -160,7 +165,7 @@ def option_of(document: SetupDocument, slot: str, part: Part) -> list[Option]:
     elif slot == "secondary_spring":
         found = [_secondary_spring(document, part, slot)]  # type: ignore[arg-type]
     else:
-        found = [_length(slot, LENGTHS[slot], float(value_of(part)))]
+        found = [_length(slot, LENGTHS[slot], float(part.thickness_mm))]  # type: ignore[attr-defined]
     return [each for each in found if each is not None]
 
 
@@ -171,12 +176,6 @@ LENGTHS = {
     "limiter": "primary.limiter_mm",
 }
 """Slots filled by a thickness, and the field each is."""
-
-
-def value_of(part: Part) -> float:
-    """The thickness of a shim, a washer or a spacer [mm]."""
-    thickness: float = part.thickness_mm  # type: ignore[attr-defined]
-    return thickness
 
 
 def kits(document: SetupDocument, stock: StockDocument) -> list[Kit]:
@@ -277,7 +276,7 @@ def _weights(document: SetupDocument, part: WeightsInStock, at: str) -> Option |
     return _option("arms", f"{said(mass)} g", write, part, count)
 
 
-def _check_size(document: SetupDocument, part: WeightsInStock, at: str) -> None:
+def _check_size(document: SetupDocument, part: WeightsInStock | UnmeasuredSpec, at: str) -> None:
     """A roller's size code comes before its mass: one of another size does not run in this pocket."""
     profile = document.primary.profile
     pocket = profile.size if isinstance(profile, RampRollerPart) else None

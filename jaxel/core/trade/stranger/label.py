@@ -50,7 +50,7 @@ def clutch_label(
                 lines.append(f"{slot.name} {many}{' / '.join(_figure(each, units) for each in figures)}{told_by}")
         else:
             lines.append(f"{slot.name}: not known")
-    return lines
+    return list(dict.fromkeys(lines))
 
 
 def _figure(number: Number, units: Units) -> str:

@@ -51,9 +51,9 @@ class Handed:
     """What a page tells besides the visit's own records.
 
     `found` and `left`, what was predicted of the set-up as it worked and as it is left, None with `fault` where that
-    cannot be; `limit_origin` of the belt's limit; `reasons` of the changes recorded; `before` and `after`, the baseline
-    and the last run beside what was predicted, `logged` which of its figures are its log's, `told` what runs tell;
-    `torques`, what is said of each fastener, and which is gone by.
+    cannot be; `limit_origin` of the belt's limit; `fitted`, parts put in that no figure tells; `reasons` of the changes
+    recorded; `before` and `after`, the baseline and the last run beside what was predicted, `logged` which of its
+    figures are its log's, `told` what runs tell; `torques`, what is said of each fastener, and which is gone by.
     """
 
     machine: str
@@ -69,6 +69,7 @@ class Handed:
     left: PredictionFigures | None
     fault: str
     changes: Sequence[Change]
+    fitted: Sequence[str]
     reasons: Sequence[str]
     before: Sequence[Comparison]
     after: Sequence[Comparison]
@@ -120,7 +121,8 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
         yield Row("jobs", "Jobs", tuple(_jobs(visit)))
         yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line("not opened"),))
     if "set-up" in shown:
-        changed = [Line(_changed(each)) for each in handed.changes] or [Line("nothing")]
+        told = (*(_changed(each) for each in handed.changes), *handed.fitted)
+        changed = [Line(each) for each in told] or [Line("nothing")]
         yield Row("changed", "Set-up changed", (*changed, *(Line(each, "quiet") for each in handed.reasons)))
     if "rebuild" in shown:
         yield Row("done", "Done", tuple(_done(visit)))
