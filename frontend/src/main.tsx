@@ -34,6 +34,7 @@ function Places() {
       <Route path="/belts/:beltId" element={<BeltPlace />} />
       <Route path="/guide" element={<GuidePlace />} />
       <Route path="/guide/:kind" element={<GuidePlace />} />
+      <Route path="/guide/:kind/:job" element={<GuidePlace />} />
       <Route path="/parts" element={<PartsPlace />} />
       <Route path="/bring-in" element={<BringIn />} />
       <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,34 +1,43 @@
 // The bench guide: what is known of each kind, to follow beside the machine or print for the trail; and the schools.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { useDraft } from '../api/outbox/draft'
 import { useSaved } from '../api/outbox/saved'
 import { api, must } from '../api/server/client'
+import { useGlossary } from '../api/server/glossary'
 import { Arrival } from '../parts/Arrival'
 import { Bar } from '../parts/bar/Bar'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/field/Choice'
 import { Remark } from '../parts/field/Field'
 import { useKind } from '../subjects/kinds/guide'
+import { JobPage } from '../subjects/kinds/JobPage'
 import { KindPage } from '../subjects/kinds/KindPage'
 
 const DEFERS =
   'The manufacturer’s manual, local rules and a qualified technician come first. Limits and torques are the manual’s.'
 
 export function GuidePlace() {
-  const { kind } = useParams()
-  const [answered, answer] = useState<Record<string, string>>({})
-  const known = useKind(kind ?? '', answered)
+  const { kind, job } = useParams()
+  const [search] = useSearchParams()
+  const machine = Number(search.get('machine')) || undefined
+  const [answered, answer] = useState<Record<string, string>>()
+  const known = useKind(kind ?? '', answered ?? (machine ? undefined : {}), machine)
+  const page = known?.jobs.find((each) => each.key === job)
   return (
     <>
       <Bar>Bench guide</Bar>
       <main id="work" tabIndex={-1} className="px-5 py-4 outline-none">
-        <Arrival title={known ? `${known.guide.name} · Bench guide` : 'Bench guide'} />
+        <Arrival title={[page?.name, known?.guide.name, 'Bench guide'].filter(Boolean).join(' · ')} />
         <p className="mb-3 border-l-4 border-watch bg-card px-3 py-2 text-sm font-semibold">{DEFERS}</p>
         {kind ? (
           known ? (
-            <KindPage known={known} answered={answered} answer={answer} />
+            page ? (
+              <JobPage known={known} job={page} />
+            ) : (
+              <KindPage known={known} answered={answered ?? {}} answer={answer} />
+            )
           ) : (
             <p className="text-lg">Opening…</p>
           )
@@ -59,7 +68,7 @@ function Overview() {
             value={wanted}
             maxLength={80}
             data-find
-            placeholder="needle cage, spring holes, snap ring…"
+            placeholder="rattle, lurches, won't come off, needle cage…"
             onChange={(event) => want(event.target.value)}
             className="mt-1 h-12 w-full rounded-md border-2 border-line bg-card px-3 text-base text-ink placeholder:text-quiet focus:border-signal"
           />
@@ -98,15 +107,41 @@ function Overview() {
           </ul>
         )}
       </section>
-      <section className="min-w-0">
-        <Heading aside="the workshop's choice, shown with what it concerns">Where practice differs</Heading>
-        <ul className="space-y-4">
-          {guide?.questions.map((each) => (
-            <Schools key={each.question.key} {...each} />
-          ))}
-        </ul>
+      <section className="min-w-0 space-y-5">
+        <Glossary />
+        <div>
+          <Heading aside="the workshop's choice, shown with what it concerns">Where practice differs</Heading>
+          <ul className="space-y-4">
+            {guide?.questions.map((each) => (
+              <Schools key={each.question.key} {...each} />
+            ))}
+          </ul>
+        </div>
       </section>
     </div>
+  )
+}
+
+/** What the words on screen mean: here all of them, elsewhere each where it stands. */
+function Glossary() {
+  const terms = useGlossary()
+  return (
+    <details data-glossary>
+      <summary className="flex min-h-11 cursor-pointer items-center font-bold underline underline-offset-4">
+        Glossary{terms ? `, ${terms.length} terms` : ''}
+      </summary>
+      <dl className="space-y-2">
+        {terms?.map((term) => (
+          <div key={term.key} id={`term-${term.key}`}>
+            <dt className="font-semibold">
+              {term.name}
+              {term.also.length > 0 && <span className="font-normal text-quiet"> · {term.also.join(', ')}</span>}
+            </dt>
+            <dd className="leading-snug">{term.text}</dd>
+          </div>
+        ))}
+      </dl>
+    </details>
   )
 }
 

@@ -98,12 +98,12 @@ def _usual(connection: sqlite3.Connection, visit_id: int) -> dict[str, int]:
     return {row["key"]: row["out"] for row in rows}
 
 
-def sizes(connection: sqlite3.Connection, machine_id: int, visit_id: int) -> dict[tuple[Side, str], Size]:
-    """What a machine's fasteners are turned with, as its visits up to this one said."""
+def sizes(connection: sqlite3.Connection, machine_id: int, visit_id: int | None = None) -> dict[tuple[Side, str], Size]:
+    """What a machine's fasteners are turned with, as its visits said, up to one where it is named."""
     found: dict[tuple[Side, str], Size] = {}
     for row in connection.execute(
         "SELECT side, fastener, size, thread FROM visit JOIN tightened ON visit_id = visit.id"
-        " WHERE machine_id = ? AND visit.id <= ? AND (size <> '' OR thread <> '') ORDER BY visit.id",
+        " WHERE machine_id = ? AND visit.id <= ifnull(?, visit.id) AND (size <> '' OR thread <> '') ORDER BY visit.id",
         (machine_id, visit_id),
     ):
         before = found.get((row["side"], row["fastener"]), NOT_SAID)

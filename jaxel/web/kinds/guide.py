@@ -8,14 +8,18 @@ from pydantic import Field
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.belt.look import FAILURES, mark_kinds
 from jaxel.core.trade.kinds import guide as known
+from jaxel.core.trade.kinds.glossary import Term, glossary
 from jaxel.core.trade.kinds.guide import Found
-from jaxel.core.trade.kinds.kind_file import KindFile
-from jaxel.core.trade.kinds.kinds import kinds
+from jaxel.core.trade.kinds.kind_file import KindFile, PartsNeeded
+from jaxel.core.trade.kinds.kinds import Side, kinds
 from jaxel.core.trade.kinds.schools import OpenQuestion, questions
 from jaxel.core.trade.record.facts import NOT_RECORDED, Fact, Origin
-from jaxel.core.trade.strip.diagnosis import symptoms
+from jaxel.core.trade.strip.diagnosis import complaint_lines, symptoms
+from jaxel.core.trade.strip.procedure import Job
 from jaxel.store.db import NotFound
 from jaxel.store.kinds import choices
+from jaxel.store.machine import machines
+from jaxel.store.rebuild import bench_records
 from jaxel.store.record import facts
 from jaxel.store.strip import item_limits
 
@@ -73,11 +77,35 @@ class KindLimitView(Model):
     touches: int
 
 
+class SizeOf(Model):
+    """What a fastener of one machine is turned with, as far as anybody typed it."""
+
+    fastener: str
+    size: str
+    thread: str
+
+
+class JobPage(Model):
+    """A whole job as its page prints it: parts by key in tear-down order, what is laid out, and what it may need."""
+
+    key: str
+    name: str
+    text: str
+    parts: list[str]
+    looks: list[str]
+    tools: list[str]
+    may_need: list[PartsNeeded]
+
+
 class KindView(Model):
-    """All that is known of a kind, with the limits stated of machines that have it."""
+    """All that is known of a kind, with the limits stated of machines that have it; opened from a machine, its name and
+    the `sizes` of its fasteners."""
 
     key: str
     guide: KindFile
+    jobs: list[JobPage]
+    machine: str
+    sizes: list[SizeOf]
     hazards: dict[str, str]
     limits: list[KindLimitView]
     schools: list[SchoolsView]
@@ -90,10 +118,12 @@ class KindPath(Model):
 class AsFitted(Model):
     """How one clutch of a kind is made: `fitted`, answers as `question=answer`, commas between, left out for all.
 
-    What is not answered is as its kind assumes.
+    What is not answered is as its kind assumes. `machine_id`, the machine it is on: what was seen of it, and the sizes
+    of its fasteners, are that machine's.
     """
 
     fitted: Annotated[str, Field(max_length=600)] | None = None
+    machine_id: Id | None = None
 
     def answers(self) -> dict[str, str]:
         """The answers by question."""
@@ -107,6 +137,10 @@ class Words(Model):
 
 class FoundView(Model):
     found: list[Found]
+
+
+class GlossaryView(Model):
+    terms: list[Term]
 
 
 class NewItemLimit(Request):
@@ -147,7 +181,17 @@ def words() -> Response:
 
 @api.get("/find", responses={"200": FoundView})
 def find(query: Words) -> Response:
-    return answer(FoundView(found=known.search(query.find)))
+    complaints = [
+        Found("", "", "Complaint", name, text, "common practice; how strongly from memory")
+        for name, text in complaint_lines()
+    ]
+    return answer(FoundView(found=known.search(query.find, complaints)))
+
+
+@api.get("/glossary", responses={"200": GlossaryView})
+def terms() -> Response:
+    """What the words on screen mean."""
+    return answer(GlossaryView(terms=list(glossary().values())))
 
 
 @api.patch("/school", responses={"200": GuideView})
@@ -160,7 +204,7 @@ def school(body: SchoolChoice) -> Response:
 @api.get("/kinds/<string:kind>", responses={"200": KindView})
 def kind_page(path: KindPath, query: AsFitted) -> Response:
     """All that is known of a kind, or of one clutch of it."""
-    return _kind(path.kind, None if query.fitted is None else query.answers())
+    return _kind(path.kind, None if query.fitted is None else query.answers(), query.machine_id)
 
 
 @api.post("/kinds/<string:kind>/limits", responses={"201": KindView})
@@ -218,17 +262,37 @@ def _guide() -> Response:
     )
 
 
-def _kind(key: str, answers: dict[str, str] | None = None) -> Response:
+def _kind(key: str, answers: dict[str, str] | None = None, machine_id: int | None = None) -> Response:
     found = kinds().get(key)
     if found is None:
         raise NotFound("kind of clutch")
+    machine = None if machine_id is None else machines.get(connection(), machine_id)
+    side: Side = "secondary" if found.side == "secondary" else "primary"
+    if machine is not None and answers is None:
+        answers = machine.kinds.answers(side)
     if answers is not None:
         found = found.as_fitted(answers)
+    sizes = {} if machine is None else bench_records.sizes(connection(), machine.id)
+    jobs = [Job(side, found, each) for each in found.guide.procedure]
     stated = [_limit(each) for each in item_limits.Stated(connection()).all_stated(key)]
     differs = {each.school for each in found.guide.differs}
     schools = [each for each in _schools() if each.question.key in differs]
     return answer(
         KindView(
-            key=key, guide=found.guide, hazards=known.HAZARDS, limits=stated, schools=schools,
+            key=key, guide=found.guide, machine=machine.name if machine else "",
+            sizes=[
+                SizeOf(fastener=each.key, size=typed.size, thread=typed.thread)
+                for each in found.guide.fastener
+                if (typed := sizes.get((side, each.key)))
+            ],
+            jobs=[
+                JobPage(
+                    key=each.procedure.key, name=each.procedure.name, text=each.procedure.text, tools=each.tools,
+                    parts=[part.key for part in each.parts], looks=[item.key for item in each.items],
+                    may_need=each.may_need,
+                )
+                for each in jobs
+            ],
+            hazards=known.HAZARDS, limits=stated, schools=schools,
         )
     )  # fmt: skip

@@ -13,12 +13,13 @@ from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.rebuild.repair import repair
 from jaxel.core.trade.record.facts import OnMachine
+from jaxel.core.trade.strip.chain import Chain, chain_of, price_of_waiting
 from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.strip.late_belt import late_belt
 from jaxel.core.trade.strip.outcome import CauseOutcome, FirstRanked
 from jaxel.core.trade.strip.procedure import jobs
-from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, belts_of_waiting, parts_list
+from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, parts_list
 from jaxel.core.trade.visit.intake import NO_COMPLAINT
 from jaxel.store.kinds import choices
 from jaxel.store.record import facts
@@ -117,6 +118,22 @@ class WorthIt(Model):
     words: list[str]
 
 
+class ChainLink(Model):
+    """An item of a chain: what was decided of it, empty where nothing was."""
+
+    key: str
+    name: str
+    decision: str
+
+
+class ChainView(Model):
+    """What may have worn an item, nearest last, what it wears, nearest first, and whether the belt is."""
+
+    before: list[ChainLink]
+    after: list[ChainLink]
+    belt: bool
+
+
 class ItemView(Model):
     """An item reached: what was said of it and what follows."""
 
@@ -144,7 +161,8 @@ class ItemView(Model):
     check: Check | None
     wear: float | None
     alternatives: list[AlternativeView]
-    belts_of_waiting: float | None
+    chain: ChainView | None
+    waiting: list[str]
 
 
 class ClutchView(Model):
@@ -345,7 +363,8 @@ def _item(
     look, verdict, limit = inspection.look(side, item), inspection.verdict(side, item), inspection.limit(side, item)
     worn = verdict.decision in ("watch", "replace") or verdict.finding == "replace"
     ways = alternatives(_in_order(item, chosen), offers, tools) if worn else []
-    eats = worn and item.eats_belts
+    kind = next(kind for of, kind in clutches(visit.kinds) if of == side)
+    chain = chain_of(kind.guide, item)
     return ItemView(
         side=side,
         key=item.key,
@@ -366,7 +385,18 @@ def _item(
         check=verdict.check,
         wear=verdict.wear,
         alternatives=[_alternative(each, chosen) for each in ways],
-        belts_of_waiting=belts_of_waiting(item.check_km, belt_life_km) if eats else None,
+        chain=None if chain.alone else _chain(visit, side, chain),
+        waiting=list(price_of_waiting(item, chain, offers, belt_life_km)) if worn else [],
+    )
+
+
+def _chain(visit: Visit, side: Side, chain: Chain) -> ChainView:
+    def link(item: WearItem) -> ChainLink:
+        decision = visit.inspection.verdict(side, item).decision
+        return ChainLink(key=item.key, name=item.name, decision=decision or "")
+
+    return ChainView(
+        before=[link(each) for each in chain.before], after=[link(each) for each in chain.after], belt=chain.belt
     )
 
 

@@ -173,6 +173,8 @@ class Description(ApiCase):
         edit = client.get(there).json["edit"]
         ask("POST", f"{there}/unrepaired", 200, json={"edit": edit, "by": "Jo", "reason": "no parts"})
         ask("POST", f"{there}/addenda", 201, json={"text": "parts came"})
+        ask("POST", f"{machine}/mount", 422, json={"machine_id": 1, "took_off": "gone"})
+        ask("GET", "/api/guide/glossary", 200)
         ask("PATCH", f"{machine}/archived", 200, json={"was": False, "now": True})
         copy = ask("POST", f"{machine}/copy", 201, json={"name": "Twin"}).json["machine"]["id"]
         ask("POST", f"{machine}/merge", 200, json={"double": copy})
@@ -194,6 +196,12 @@ class Description(ApiCase):
         ask("PATCH", f"{at}/intake", 200, json={"symptoms": {"was": [], "now": ["bog"]}})
         ask("PATCH", f"{at}/strip", 200, json={"depth": {"was": None, "now": "cover off"}})
         ask("PATCH", f"{at}/strip/marked", 200, json={"part": "primary.cover", "was": False, "now": True})
+        ask("PATCH", f"{at}/strip/off", 200, json={"part": "primary.cover", "was": False, "now": True})
+        ask("PATCH", f"{at}/strip/off", 422, json={"part": "primary.hat", "was": False, "now": True})
+        job = ask("PATCH", f"{at}/strip/job", 200,
+                  json={"job": "primary.bushing_service", "was": False, "now": True}).json["strip"]["jobs"]  # fmt: skip
+        self.assertEqual([each["key"] for each in job if each["chosen"]], ["primary.bushing_service"])
+        ask("PATCH", f"{at}/strip/job", 422, json={"job": "primary.polish", "was": False, "now": True})
         bushing = f"{at}/strip/items/primary/arm_bushing"
         ask("PUT", f"{bushing}/reading", 200, json={"place": 1, "was": None, "now": "0.6 mm"})
         ask("PATCH", bushing, 200, json={"looked": {"was": "", "now": "assembled"}})

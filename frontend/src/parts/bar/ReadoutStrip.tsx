@@ -8,15 +8,19 @@ import { inShown } from '../../api/server/units'
 import { useOpenItems } from '../../api/visit/openItems'
 import { usePreviewed } from '../../api/visit/preview'
 import { figure, reading, STATION_NAMES, unitName } from '../format'
+import { Term } from '../Term'
 
 function Cell({
   name,
+  term,
   children,
   wide,
   spare,
   phone = true,
 }: {
   name: string
+  /** Its word in the glossary. */
+  term?: string
   children: React.ReactNode
   wide?: boolean
   spare?: boolean | 'wide'
@@ -27,7 +31,7 @@ function Cell({
     <div
       className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare === 'wide' ? 'max-2xl:hidden' : spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
     >
-      <div className="truncate text-xs text-bar-quiet">{name}</div>
+      <div className="truncate text-xs text-bar-quiet">{term ? <Term term={term}>{name}</Term> : name}</div>
       {children}
     </div>
   )
@@ -35,6 +39,7 @@ function Cell({
 
 function Pair({
   name,
+  term,
   found,
   left,
   digits,
@@ -45,6 +50,7 @@ function Pair({
   spare,
 }: {
   name: string
+  term?: string
   found?: number
   left?: number
   digits: number
@@ -56,7 +62,7 @@ function Pair({
   spare?: boolean | 'wide'
 }) {
   return (
-    <Cell name={`${name}${unit ? `, ${unitName(unit)}` : ''}`} spare={spare}>
+    <Cell name={`${name}${unit ? `, ${unitName(unit)}` : ''}`} spare={spare} term={term}>
       <div className="reading truncate text-sm text-bar-quiet">
         {found == null ? '–' : figure(inShown(found, unit), digits)}
         {bandFound != null && <span className="text-xs max-lg:hidden"> ± {figure(bandFound, 0)}</span>}
@@ -92,6 +98,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
       </div>
       <Pair
         name="Engagement"
+        term="engagement"
         unit="rpm"
         digits={0}
         found={found?.engagement.bite_rpm}
@@ -100,9 +107,18 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         bandLeft={left?.band?.bite_rpm}
         good={within(left?.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}
       />
-      <Pair spare name="Hit" unit="N" digits={0} found={found?.engagement.hit_n} left={left?.engagement.hit_n} />
+      <Pair
+        spare
+        name="Hit"
+        term="hit"
+        unit="N"
+        digits={0}
+        found={found?.engagement.hit_n}
+        left={left?.engagement.hit_n}
+      />
       <Pair
         name="Shift"
+        term="shift"
         unit="rpm"
         digits={0}
         found={found?.shift.mean_rpm}
@@ -111,16 +127,33 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         bandLeft={left?.band?.mean_rpm}
         good={within(left?.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}
       />
-      <Pair spare name="Spread" unit="rpm" digits={0} found={found?.shift.spread_rpm} left={left?.shift.spread_rpm} />
+      <Pair
+        spare
+        name="Spread"
+        term="spread"
+        unit="rpm"
+        digits={0}
+        found={found?.shift.spread_rpm}
+        left={left?.shift.spread_rpm}
+      />
       <Pair
         spare="wide"
         name="Low ratio"
+        term="low_ratio"
         unit=""
         digits={2}
         found={found?.belt.low_ratio}
         left={left?.belt.low_ratio}
       />
-      <Pair spare name="Least grip" unit="" digits={2} found={found?.shift.least_grip} left={left?.shift.least_grip} />
+      <Pair
+        spare
+        name="Least grip"
+        term="grip"
+        unit=""
+        digits={2}
+        found={found?.shift.least_grip}
+        left={left?.shift.least_grip}
+      />
       {visit.scope === 'bench' ? (
         <Cell name="Reckoned with" wide phone={false}>
           <div className="text-sm leading-5">a typical other half,</div>
@@ -143,7 +176,7 @@ interface OnMachineProps {
 function OnMachine({ intake, measured }: OnMachineProps) {
   return (
     <>
-      <Cell name="Target, rpm" wide phone={false}>
+      <Cell name="Target, rpm" term="window" wide phone={false}>
         <div className="reading truncate text-sm leading-5">
           {reading(intake.target_engagement_rpm, 'rpm')}{' '}
           <span className="text-xs text-bar-quiet">

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Printer, TriangleAlert } from 'lucide-react'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { useAct } from '../../api/outbox/saved'
 import type { KindView } from '../../api/server/client'
 import { withUnit } from '../../api/server/units'
@@ -24,10 +25,16 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
   return (
     <div className="space-y-5">
       <div className="flex flex-wrap items-center justify-between gap-3">
-        <p className="max-w-prose">{guide.looks}</p>
-        <Button look="plain" onClick={() => window.print()} data-main>
-          <Printer size={18} aria-hidden="true" /> Print
-        </Button>
+        <div>
+          <h1 className="text-xl font-bold">{guide.name}</h1>
+          <p className="max-w-prose">{guide.looks}</p>
+          {known.machine && <p className="text-sm text-quiet">As it is on {known.machine}</p>}
+        </div>
+        <span className="print:hidden">
+          <Button look="plain" onClick={() => window.print()} data-main>
+            <Printer size={18} aria-hidden="true" /> Print
+          </Button>
+        </span>
       </div>
       <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
         <section className="min-w-0 space-y-5">
@@ -102,7 +109,8 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
                   <b>
                     {each.place} ×{each.count}
                   </b>
-                  : {each.tightness}
+                  : <Sized known={known} fastener={each.key} />
+                  {each.tightness}
                   {each.plausible && (
                     <span className="text-quiet">
                       , plausible {each.plausible.low}–{figure(each.plausible.high, 0)} {each.plausible.unit}
@@ -114,6 +122,18 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
                     <span className="text-quiet"> · {each.tools.join(', ')}</span>
                   )}
                   {each.people === 2 && ' · two people'}
+                </li>
+              ))}
+            </ul>
+          </div>
+          <div className="print:hidden">
+            <Heading aside="each on a page of its own">Whole jobs</Heading>
+            <ul className="divide-y divide-line border-y border-line">
+              {known.jobs.map((each) => (
+                <li key={each.key}>
+                  <Link to={`/guide/${known.key}/${each.key}`} className="block min-h-11 py-2 hover:bg-card">
+                    <b>{each.name}</b> <span className="text-quiet">{each.text}</span>
+                  </Link>
                 </li>
               ))}
             </ul>
@@ -186,6 +206,17 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
       </section>
     </div>
   )
+}
+
+/** What a fastener of the machine it was opened from is turned with. */
+function Sized({ known, fastener }: { known: KindView; fastener: string }) {
+  const size = known.sizes.find((each) => each.fastener === fastener)
+  return size ? (
+    <span className="reading">
+      {[size.size, size.thread].filter(Boolean).join(', ')}
+      {'; '}
+    </span>
+  ) : null
 }
 
 function Falls({ out }: { out: KindView['guide']['loose'] }) {

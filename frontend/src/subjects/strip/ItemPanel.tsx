@@ -9,6 +9,7 @@ import { NumberField, TextField } from '../../parts/field/Field'
 import { figure, told } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 import { Alternatives } from './Alternatives'
+import { EatsWhat } from './EatsWhat'
 import { ItemPhotos } from './ItemPhotos'
 import { countOf, itemPath, itemPlace, placeName } from './item'
 import { OwnLimit } from './OwnLimit'
@@ -103,6 +104,7 @@ export function ItemPanel({ item, known, kind, next }: ItemPanelProps) {
       )}
       {item.grade === 'oily' && <Note item={item} name={name} label="Where the oil comes from" />}
       {item.finding && <Decided item={item} />}
+      <EatsWhat item={item} />
       {item.alternatives.length > 0 && <Alternatives item={item} />}
       {seen && (
         <details open={Boolean(item.compared || item.note || item.overruled) || undefined}>
@@ -336,14 +338,19 @@ function Decided({ item }: { item: ItemView }) {
         {item.open && <p className="text-sm font-semibold text-signal-words">Open: {item.open}.</p>}
         {when && (
           <p className="text-sm text-quiet">
-            Look again {when.filter(Boolean).join(', or ')}
-            {when.filter(Boolean).length > 1 && ', whichever is first'}.
+            Look again {when.filter(Boolean).join(' or ')}
+            {when.filter(Boolean).length > 1 && ', whichever comes first'}.
           </p>
         )}
-        {item.belts_of_waiting != null && (
-          <p className="text-sm">
-            Waiting until then costs about {figure(item.belts_of_waiting, 1)} of a belt (from memory).
-          </p>
+        {item.waiting.length > 0 && (
+          <div className="text-sm" data-waiting>
+            <p className="text-quiet">What waiting may cost</p>
+            <ul>
+              {item.waiting.map((words) => (
+                <li key={words}>{words}.</li>
+              ))}
+            </ul>
+          </div>
         )}
       </div>
     </div>

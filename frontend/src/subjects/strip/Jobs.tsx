@@ -86,6 +86,12 @@ export function JobsInHand({ choose }: { choose: (place: string) => void }) {
                   All off: the way back is at Rebuild
                 </a>
               )}
+              <a
+                href={`/guide/${visit.strip.clutches.find((each) => each.side === job.side)?.kind ?? ''}/${job.key.split('.')[1]}?machine=${visit.machine.id}`}
+                className="ml-auto py-2.5 underline underline-offset-4"
+              >
+                Its page, to print
+              </a>
             </p>
             {off === 0 && <LayOutFor job={job} />}
           </section>

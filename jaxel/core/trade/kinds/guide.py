@@ -1,8 +1,18 @@
 """The bench guide: what is known of a kind, as pages a hand can follow, with a search over all of it."""
 
+import re
+import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
+from importlib import resources
+from typing import Annotated
 
+from pydantic import Field
+
+from jaxel.core.formats.reading import Part, validate
+
+from .glossary import glossary
 from .kinds import Kind, kinds
 from .schools import questions
 
@@ -42,6 +52,7 @@ def _lines(kind: Kind) -> list[Found]:
         for text in filter(None, (*way.steps, way.stop, way.back))
     ]
     found += [line("Housing", "", each.text, each.origin) for each in guide.housing]
+    found += [line("Job", each.name, each.text, each.origin) for each in guide.procedure]
     for part in guide.part:
         first = part.mark and f"Mark: {part.mark}"
         text = " ".join(filter(None, (part.held, first, part.off, part.heat, part.trap, part.look)))
@@ -71,25 +82,64 @@ def _lines(kind: Kind) -> list[Found]:
 
 @cache
 def lines() -> tuple[Found, ...]:
-    """Everything the guide says, kind by kind, then the questions on which practitioners differ."""
+    """Everything the guide says, kind by kind, then the questions on which practitioners differ, then the glossary."""
     found = [line for kind in kinds().values() for line in _lines(kind)]
     for question in questions().values():
         text = "; ".join(f"{school.name}: {school.why}" for school in question.schools)
         found.append(Found("", "", "Where practice differs", question.name, text, "common practice"))
+    for term in glossary().values():
+        also = f" Also: {', '.join(term.also)}." if term.also else ""
+        found.append(Found("", "", "Glossary", term.name, f"{term.text}{also}", "own words"))
     return tuple(found)
 
 
-def search(words: str, limit: int = 60) -> list[Found]:
-    """Lines that hold every word, in the order of the guide.
+class _Saying(Part):
+    says: Annotated[list[str], Field(min_length=1)]
+    finds: Annotated[list[str], Field(min_length=1)]
+
+
+class _Sayings(Part):
+    word: list[_Saying]
+
+
+@cache
+def _sayings() -> tuple[_Saying, ...]:
+    """What a hand says and the words under which the guide has it; the longest saying first."""
+    text = resources.files("jaxel.core.data").joinpath("hand-words.toml").read_text(encoding="utf-8")
+    return tuple(validate(_Sayings, tomllib.loads(text)).word)
+
+
+SMALL_WORDS = frozenset({"a", "an", "and", "at", "it", "its", "of", "on", "or", "my", "the", "is", "to", "with"})
+
+
+def search(words: str, more: Sequence[Found] = (), limit: int = 60) -> list[Found]:
+    """Lines that hold what is looked for, in the order of the guide; a hand's own words find what the guide calls it.
+
+    Parameters: `more`, lines that come first, of what the guide knows from elsewhere.
 
     >>> {each.kind for each in search("needle cages")}
     {'adjustable-cam-primary'}
+    >>> "Secondary bolt" in {each.heading for each in search("won't come off")}
+    True
     """
-    wanted = words.casefold().split()
+    wanted = _wanted(words)
     if not wanted:
         return []
-    return [
-        line
-        for line in lines()
-        if all(word in f"{line.kind_name} {line.heading} {line.text}".casefold() for word in wanted)
-    ][:limit]
+    return [line for line in (*more, *lines()) if _holds(line, wanted)][:limit]
+
+
+def _wanted(words: str) -> list[tuple[str, ...]]:
+    """What a line has to hold: of each group any."""
+    text = " ".join(words.casefold().replace("’", "'").split())
+    groups: list[tuple[str, ...]] = []
+    sayings = sorted(((said, each.finds) for each in _sayings() for said in each.says), key=lambda pair: -len(pair[0]))
+    for said, finds in sayings:
+        if re.search(rf"(?<!\w){re.escape(said)}(?!\w)", text):
+            groups.append((said, *finds))
+            text = text.replace(said, " ")
+    return groups + [(word,) for word in text.split() if word not in SMALL_WORDS]
+
+
+def _holds(line: Found, wanted: Sequence[tuple[str, ...]]) -> bool:
+    text = f"{line.kind_name} {line.section} {line.heading} {line.text}".casefold()
+    return all(any(each in text for each in group) for group in wanted)

@@ -186,7 +186,8 @@ class WearItem(Conditional):
     `assembled`, how it is looked at with the clutch together, empty where it has to be off; `before_washing`, whether
     it is judged before it is washed; `common`, a mark that is no reason by itself. `grades`, the words a hand gives
     with what each means; `rings`, whether a face is scored ring by ring; `set`, in words, where one bad means all;
-    `causes`, items to be looked at before this one is closed; `eats_belts`, whether one that is worn wears the belt.
+    `causes`, items to be looked at before this one is closed; `eats`, items it wears that can be closed without it;
+    `eats_belts`, whether one that is worn wears the belt.
     """
 
     key: Key
@@ -204,6 +205,7 @@ class WearItem(Conditional):
     normal: str = ""
     set: str = ""
     causes: list[Key] = Field(default_factory=list)
+    eats: list[Key] = Field(default_factory=list)
     consequence: str = ""
     eats_belts: bool = False
     check_km: Positive | None = None

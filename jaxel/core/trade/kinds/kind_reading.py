@@ -183,6 +183,9 @@ def _check_items(kind: KindFile) -> None:
         for cause in item.causes:
             if cause not in items or cause == item.key:
                 raise InvalidValue(f"item.{item.key}.causes", f"{cause} is no other item of it")
+        for eaten in item.eats:
+            if eaten not in items or eaten == item.key:
+                raise InvalidValue(f"item.{item.key}.eats", f"{eaten} is no other item of it")
         remedies = [each.key for each in item.remedy]
         if len(set(remedies)) < len(remedies):
             raise InvalidValue(f"item.{item.key}.remedy", "holds one key twice")

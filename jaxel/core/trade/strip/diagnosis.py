@@ -236,6 +236,18 @@ def symptoms_in(complaint: str) -> list[str]:
     return [key for key, each in _file().symptom.items() if any(word in text for word in each.words)]
 
 
+def complaint_lines() -> list[tuple[str, str]]:
+    """What each symptom may come of, as (its name, words): for a hand that looks for what it hears or feels."""
+    found = []
+    for key, symptom in _file().symptom.items():
+        causes = sorted(
+            ((each.symptoms[key], each.name) for each in _file().cause.values() if key in each.symptoms), reverse=True
+        )
+        also = f" Also said: {', '.join(symptom.words)}."
+        found.append((symptom.name, f"May come of: {'; '.join(name.lower() for _, name in causes)}.{also}"))
+    return found
+
+
 def network_of(machine: Kinds) -> Network:
     """The network of a machine of these kinds: its items' checks, the belt's patterns, faults as found, symptoms."""
     return _network(machine.primary or "", machine.secondary or "")

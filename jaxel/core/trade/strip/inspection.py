@@ -182,7 +182,7 @@ def judge(
     if not look.begun:
         return Verdict(None, None, (), (), "not looked at yet", None, None)
     if look.looked == "not reached":
-        return Verdict(None, None, ("Not reached at this depth.",), (), "", None, None)
+        return Verdict(None, None, ("Not reached.",), (), "", None, None)
     if look.looked == "left alone":
         lacks = "" if look.because.strip() else "why it was left alone"
         return Verdict(None, None, (f"Left alone: {look.because.strip()}",) if not lacks else (), (), lacks, None, None)
