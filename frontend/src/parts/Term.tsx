@@ -12,10 +12,7 @@ interface TermProps {
 export function Term({ term, children, className = '' }: TermProps) {
   return (
     <Popover.Root>
-      <Popover.Trigger
-        data-term={term}
-        className={`cursor-help text-left decoration-dotted underline-offset-2 hover:underline focus-visible:underline ${className}`}
-      >
+      <Popover.Trigger data-term={term} className={`cursor-help rounded text-left hover:bg-paper/10 ${className}`}>
         {children}
       </Popover.Trigger>
       <Popover.Portal>

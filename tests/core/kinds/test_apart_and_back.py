@@ -138,13 +138,13 @@ class Stops(unittest.TestCase):
         for kind, key, answers, words in (
             ("jackshaft-roller-secondary", "followers", {"roller_held": "clip"}, "before its clip is out"),
             ("jackshaft-roller-secondary", "followers", {"roller_held": "roll_pin"}, "before its pin is out"),
-            ("bolt-in-helix-secondary", "followers", {}, "a dry run of the driver before the pin"),
             ("bolt-in-helix-secondary", "spring", {}, "note both holes and the turn before it springs free"),
             ("nut-retained-torque-spring-secondary", "nut", {}, "cracked while still mounted"),
             ("tower-and-button-primary", "spider", {"spider_seat": "threaded"}, "thread direction first"),
             ("tower-and-button-primary", "spider", {"spider_seat": "taper"}, "no torch"),
         ):
             self.assertIn(words, self.part(kind, key, **answers).trap)
+        self.assertIn("tried through the empty hole", self.part("bolt-in-helix-secondary", "followers").dry_run)
 
     def test_a_torch_only_at_hub_and_nut_at_locked_screws_and_at_dowel_pins(self):
         heated = {(kind.key, part.key) for kind in kinds().values() for part in kind.guide.part if part.heat}

@@ -33,7 +33,8 @@ class Known(unittest.TestCase):
             with_origins(CAM, {"arms": "hearsay"})
 
     def test_a_label_reads_in_the_hand_s_units(self):
-        lines = clutch_label("Clutch K7", CAM, identity={"taper": "30 mm", "stamp": ""}, units=IMPERIAL)
+        exact = CAM.model_copy(update={"evidence": None})
+        lines = clutch_label("Clutch K7", exact, identity={"taper": "30 mm", "stamp": ""}, units=IMPERIAL)
         self.assertEqual(lines[0:2], ["Clutch K7", "taper 30 mm"])
         self.assertIn("Primary spring 165.2 lbf / 317 lbf", lines)
         self.assertIn("Arms 3 × 59.5 g", lines)

@@ -31,8 +31,17 @@ function Cell({
     <div
       className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare === 'wide' ? 'max-2xl:hidden' : spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
     >
-      <div className="truncate text-xs text-bar-quiet">{term ? <Term term={term}>{name}</Term> : name}</div>
-      {children}
+      {term ? (
+        <Term term={term} className="block min-h-11 w-full min-w-0">
+          <span className="block truncate text-xs text-bar-quiet">{name}</span>
+          {children}
+        </Term>
+      ) : (
+        <>
+          <span className="block truncate text-xs text-bar-quiet">{name}</span>
+          {children}
+        </>
+      )}
     </div>
   )
 }
@@ -63,16 +72,16 @@ function Pair({
 }) {
   return (
     <Cell name={`${name}${unit ? `, ${unitName(unit)}` : ''}`} spare={spare} term={term}>
-      <div className="reading truncate text-sm text-bar-quiet">
+      <span className="reading block truncate text-sm text-bar-quiet">
         {found == null ? '–' : figure(inShown(found, unit), digits)}
         {bandFound != null && <span className="text-xs max-lg:hidden"> ± {figure(bandFound, 0)}</span>}
-      </div>
-      <div className={`reading truncate text-lg leading-5 font-semibold ${good ? 'text-good-on-bar' : ''}`}>
+      </span>
+      <span className={`reading block truncate text-lg leading-5 font-semibold ${good ? 'text-good-on-bar' : ''}`}>
         {left == null ? '–' : figure(inShown(left, unit), digits)}
         {bandLeft != null && (
           <span className="text-xs font-normal text-bar-quiet max-lg:hidden"> ± {figure(bandLeft, 0)}</span>
         )}
-      </div>
+      </span>
     </Cell>
   )
 }
@@ -177,24 +186,24 @@ function OnMachine({ intake, measured }: OnMachineProps) {
   return (
     <>
       <Cell name="Target, rpm" term="window" wide phone={false}>
-        <div className="reading truncate text-sm leading-5">
+        <span className="reading block truncate text-sm leading-5">
           {reading(intake.target_engagement_rpm, 'rpm')}{' '}
           <span className="text-xs text-bar-quiet">
             ± {reading(intake.target_engagement_tolerance_rpm, 'rpm')} eng.
           </span>
-        </div>
-        <div className="reading truncate text-sm leading-5">
+        </span>
+        <span className="reading block truncate text-sm leading-5">
           {reading(intake.target_shift_rpm, 'rpm')}{' '}
           <span className="text-xs text-bar-quiet">± {reading(intake.target_shift_tolerance_rpm, 'rpm')} shift</span>
-        </div>
+        </span>
       </Cell>
       <Cell name="Measured, rpm" phone={false}>
-        <div className="reading truncate text-sm leading-5">
+        <span className="reading block truncate text-sm leading-5">
           {reading(measured?.measured_engagement_rpm, 'rpm')} <span className="text-xs text-bar-quiet">eng.</span>
-        </div>
-        <div className="reading truncate text-sm leading-5">
+        </span>
+        <span className="reading block truncate text-sm leading-5">
           {reading(measured?.measured_shift_rpm, 'rpm')} <span className="text-xs text-bar-quiet">shift</span>
-        </div>
+        </span>
       </Cell>
     </>
   )

@@ -19,9 +19,12 @@ export function JobPage({ known, job }: { known: KindView; job: Job }) {
     <article className="space-y-4" data-job-page={job.key}>
       <header className="flex flex-wrap items-start justify-between gap-3">
         <div>
-          <h1 className="text-xl font-bold">{job.name}</h1>
+          <h2 className="text-xl font-bold">{job.name}</h2>
           <p>
-            <Link to={`/guide/${known.key}`} className="underline underline-offset-4 print:no-underline">
+            <Link
+              to={`/guide/${known.key}`}
+              className="inline-flex min-h-11 items-center underline underline-offset-4 print:min-h-0 print:no-underline"
+            >
               {guide.name}
             </Link>
             {known.machine && <span className="text-quiet"> · {known.machine}</span>}
@@ -30,7 +33,7 @@ export function JobPage({ known, job }: { known: KindView; job: Job }) {
         </div>
         <span className="print:hidden">
           <Button look="plain" onClick={() => window.print()} data-main>
-          <Printer size={18} aria-hidden="true" /> Print
+            <Printer size={18} aria-hidden="true" /> Print
           </Button>
         </span>
       </header>

@@ -26,7 +26,7 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
     <div className="space-y-5">
       <div className="flex flex-wrap items-center justify-between gap-3">
         <div>
-          <h1 className="text-xl font-bold">{guide.name}</h1>
+          <h2 className="text-xl font-bold">{guide.name}</h2>
           <p className="max-w-prose">{guide.looks}</p>
           {known.machine && <p className="text-sm text-quiet">As it is on {known.machine}</p>}
         </div>

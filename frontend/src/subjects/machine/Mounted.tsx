@@ -34,7 +34,10 @@ export function Mounted({ view }: { view: MachineView }) {
                 <>
                   {' '}
                   · what it replaced:{' '}
-                  <Link to={`/machines/${each.took_off_id}`} className="underline underline-offset-4">
+                  <Link
+                    to={`/machines/${each.took_off_id}`}
+                    className="inline-flex min-h-11 items-center underline underline-offset-4"
+                  >
                     lies here
                   </Link>
                 </>

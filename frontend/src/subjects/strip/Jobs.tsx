@@ -82,13 +82,16 @@ export function JobsInHand({ choose }: { choose: (place: string) => void }) {
                   {off > 0 ? 'Next' : 'Begins with'}: {next.name.toLowerCase()}
                 </button>
               ) : (
-                <a href={`/visits/${visit.id}/rebuild`} className="py-2.5 underline underline-offset-4">
+                <a
+                  href={`/visits/${visit.id}/rebuild`}
+                  className="inline-flex min-h-11 items-center underline underline-offset-4"
+                >
                   All off: the way back is at Rebuild
                 </a>
               )}
               <a
                 href={`/guide/${visit.strip.clutches.find((each) => each.side === job.side)?.kind ?? ''}/${job.key.split('.')[1]}?machine=${visit.machine.id}`}
-                className="ml-auto py-2.5 underline underline-offset-4"
+                className="ml-auto inline-flex min-h-11 items-center underline underline-offset-4"
               >
                 Its page, to print
               </a>

@@ -196,9 +196,13 @@ function Unrepaired() {
           Closed by
           <input value={by} maxLength={120} onChange={(event) => setTyped(event.target.value)} className={look} />
         </label>
-        <Button look="plain" wide action={close} submits>
-          {bench ? 'Close: returned' : 'Close unrepaired'}
-        </Button>
+        {seen === visit.edit ? (
+          <Button look="plain" wide action={close} submits>
+            {bench ? 'Close: returned' : 'Close unrepaired'}
+          </Button>
+        ) : (
+          <ChangedElsewhere visit={visit} seen={seen} />
+        )}
         <Done action={close} />
       </form>
     </details>
