@@ -13,8 +13,14 @@ function formatOf(digits: number): Intl.NumberFormat {
 }
 
 export function figure(value: number, digits: number): string {
-  return formatOf(digits).format(value).replace('-', '−')
+  const nothing = value < 0 && Number(value.toFixed(digits)) === 0
+  return formatOf(digits)
+    .format(nothing ? 0 : value)
+    .replace('-', '−')
 }
+
+/** What something is called with the clutch it is of behind it, where its name does not say so already. */
+export const ofSide = (name: string, side: string) => (name.toLowerCase().includes(side) ? name : `${name}, ${side}`)
 
 /** A value in the unit it is stored in, as the hand reads it; its unit's name is unitName's. */
 export function reading(value: number | null | undefined, unit: string, finer = 0): string {
@@ -27,9 +33,8 @@ export function told(value: number | null | undefined, unit: string): string {
 }
 
 export function signed(value: number, digits = 0): string {
-  const rounds = Number(value.toFixed(digits)) === 0
-  const text = figure(rounds ? 0 : value, digits)
-  return value > 0 && !rounds ? `+${text}` : text
+  const text = figure(value, digits)
+  return value > 0 && Number(value.toFixed(digits)) !== 0 ? `+${text}` : text
 }
 
 /** A difference in the unit it is stored in, as the hand reads it, with its sign. */

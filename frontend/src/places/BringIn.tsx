@@ -226,7 +226,7 @@ export function BringIn() {
       </main>
       <footer className="sticky bottom-0 z-10 grid grid-cols-2 items-center gap-x-8 gap-y-1 bg-bar px-5 py-2.5 text-on-bar max-sm:py-1.5 sm:grid-cols-[auto_auto_1fr_auto]">
         <Figure
-          name="Engagement, bites at"
+          name="Engagement, takes hold at"
           rpm={view?.look.engagement_rpm}
           sd={view?.look.engagement_sd_rpm}
           at="engagement"

@@ -94,7 +94,7 @@ function Package({ view }: { view: MachineView }) {
           </div>
         ))}
       </div>
-      <Limits view={view} />
+      {view.machine.kind !== 'bare clutch' && <Limits view={view} />}
       <h3 className="mt-4 mb-1 text-sm font-semibold" hidden={view.machine.kind === 'bare clutch'}>
         Belts
       </h3>
@@ -188,7 +188,11 @@ function SetUps({ view }: { view: MachineView }) {
               >
                 <td className="px-4 py-3 whitespace-nowrap">
                   {day(each.created_at)}
-                  {index === 0 && <span className="block text-xs font-normal text-signal-words">on the machine</span>}
+                  {index === 0 && (
+                    <span className="block text-xs font-normal text-signal-words">
+                      {view.half ? 'in it' : 'on the machine'}
+                    </span>
+                  )}
                 </td>
                 <td className="px-2 py-3">
                   <ChangeWords changes={each.changes} />
@@ -272,9 +276,11 @@ function Visits({ view }: { view: MachineView }) {
                   .join(' · ') || '–'}
               </span>
               <span className="reading w-40 text-sm">
-                {visit.mean_width_mm == null
-                  ? 'belt not measured'
-                  : `belt ${visit.belt_number}: ${told(visit.mean_width_mm, 'mm')}`}
+                {view.machine.kind === 'bare clutch'
+                  ? ''
+                  : visit.mean_width_mm == null
+                    ? 'belt not measured'
+                    : `belt ${visit.belt_number}: ${told(visit.mean_width_mm, 'mm')}`}
               </span>
               <span className="min-w-40 flex-1 break-words">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>

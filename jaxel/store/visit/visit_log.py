@@ -8,7 +8,7 @@ from itertools import groupby
 from typing import Any
 
 from jaxel.core.trade.belt.look import mark_kinds
-from jaxel.core.trade.kinds.kinds import clutches, kinds
+from jaxel.core.trade.kinds.kinds import clutches, kinds, of_side
 from jaxel.core.trade.record.said import Station
 from jaxel.core.trade.record.scope import SCOPE_NAMES
 from jaxel.core.trade.record.wording import value_in_words
@@ -172,7 +172,7 @@ def _part_name(visit: Visit, ticked: str) -> str:
     """What a hand calls the part of `side.part` or `side.part.ask`."""
     side, part = ticked.split(".")[:2]
     known = {each.key: each.name for of, kind in clutches(visit.kinds) if of == side for each in kind.guide.part}
-    return f"{known.get(part, part).lower()}, {side}"
+    return of_side(known.get(part, part).lower(), side)
 
 
 def _job_name(visit: Visit, job: str) -> str:
@@ -187,13 +187,13 @@ def _named(names: Names, field: str, value: Any) -> Any:
 def item_name(row: Mapping[str, Any]) -> str:
     """What a hand calls the item of a row of looks."""
     known = {item.key: item.name for kind in kinds().values() for item in kind.guide.item}
-    return f"{known.get(row['item'], row['item'])}, {row['side']}"
+    return of_side(known.get(row["item"], row["item"]), row["side"])
 
 
 def fastener_name(row: Mapping[str, Any]) -> str:
     """What a hand calls the fastener of a row of tightening."""
     known = {each.key: each.place for kind in kinds().values() for each in kind.guide.fastener}
-    return f"{known.get(row['fastener'], row['fastener'])}, {row['side']}"
+    return of_side(known.get(row["fastener"], row["fastener"]), row["side"])
 
 
 def _count_name(row: Mapping[str, Any]) -> str:

@@ -8,7 +8,7 @@ from typing import Literal
 
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.kinds.kind_file import Compound, Fastener, Shape, Tightness
-from jaxel.core.trade.kinds.kinds import Kind, Side
+from jaxel.core.trade.kinds.kinds import Kind, Side, of_side
 from jaxel.core.trade.kinds.kinds import clutches as clutches_of
 from jaxel.core.trade.line_up import break_in
 from jaxel.core.trade.rebuild.balance import Turning, balanced, mid_shift_radius
@@ -230,7 +230,7 @@ def rebuild_view(connection: sqlite3.Connection, visit: Visit, left: PredictionF
         drives=[_drive(each.side, fastener, sizes) for each in clutches for fastener in each.fasteners],
         left_on=[LeftOn(place=each, name=names.get(each, each)) for each in held.left_on],
         helper=held.helper,
-        owed=[f"{f.place}, {each.side}" for each in steps for f, done in each.fasteners if done.state == "owed"],
+        owed=[of_side(f.place, each.side) for each in steps for f, done in each.fasteners if done.state == "owed"],
         kind_asked=list(bench.kind_asked),
         out=out,
         back=back,

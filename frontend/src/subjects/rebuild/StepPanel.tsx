@@ -4,6 +4,7 @@ import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { TextField } from '../../parts/field/Field'
 import { Tick } from '../../parts/field/Tick'
+import { ofSide } from '../../parts/format'
 import { useKind } from '../kinds/guide'
 import { Made } from '../strip/PartCard'
 import { CountedIn } from './CountedIn'
@@ -55,7 +56,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
   const weights = step.matched.filter((each) => each.of === 'weights')
   const rollers = step.matched.filter((each) => each.of === 'rollers')
   return (
-    <article className="space-y-3 rounded-md border border-line bg-card p-4" aria-label={`${step.name}, ${step.side}`}>
+    <article className="space-y-3 rounded-md border border-line bg-card p-4" aria-label={ofSide(step.name, step.side)}>
       <header className="flex items-center justify-between gap-3">
         <h2 className="text-lg font-bold">
           {step.name}

@@ -41,7 +41,7 @@ function Predicted() {
           pair('Over limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
           pair('Top ratio', '', 2, (p) => p.belt.high_ratio),
           pair('Top of shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
-          pair('Bite in 100 rpm', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
+          pair('Clamp, first 100 rpm', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
         ]}
       />
     </section>

@@ -6,7 +6,7 @@ import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { SavedChoice } from '../../parts/field/Choice'
 import { NumberField, TextField } from '../../parts/field/Field'
-import { figure, told } from '../../parts/format'
+import { figure, ofSide, told } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 import { Alternatives } from './Alternatives'
 import { EatsWhat } from './EatsWhat'
@@ -47,7 +47,7 @@ export function ItemPanel({ item, known, kind, next }: ItemPanelProps) {
   const held = find(item)
   const at = { station: 'strip', path: itemPath(item) }
   if (!known) return null
-  const name = `${known.name}, ${item.side}`
+  const name = ofSide(known.name, item.side)
   const seen = item.looked !== 'not reached' && item.looked !== 'left alone'
   return (
     <article className="space-y-2.5 rounded-md border border-line bg-card p-3" aria-label={name}>
@@ -189,7 +189,7 @@ function Readings({
               // biome-ignore lint/suspicious/noArrayIndexKey: a place is its number
               key={place}
               label={letter ? `${measure.name} ${letter}` : measure.name}
-              called={`${known.name}, ${item.side}, ${measure.name} ${letter}`.trim()}
+              called={`${ofSide(known.name, item.side)}, ${measure.name} ${letter}`.trim()}
               unit={measure.unit}
               place={`${itemPlace(item)}_${place}`}
               field={`${itemPlace(item)}_${place}`}

@@ -3,6 +3,7 @@ import { Popover } from 'radix-ui'
 import type { VisitView } from '../../api/server/client'
 import { useDesk } from '../../api/visit/desk'
 import { Tick } from '../../parts/field/Tick'
+import { ofSide } from '../../parts/format'
 import { Sizes } from '../rebuild/PickList'
 
 type Job = VisitView['strip']['jobs'][number]
@@ -49,7 +50,7 @@ function Choose({ job }: { job: Job }) {
       path="/strip/job"
       around={{ job: job.key }}
       only
-      label={job.name.toLowerCase().includes(job.side) ? job.name : `${job.name}, ${job.side}`}
+      label={ofSide(job.name, job.side)}
       place={`job ${job.key}`}
       field="job"
       read={(visit) => visit.strip.jobs.find((each) => each.key === job.key)?.chosen ?? false}

@@ -25,6 +25,7 @@ const AT_HAND_OVER = { station: 'hand-over', path: '/hand-over' }
 
 export function HandOver() {
   const { visit, closed } = useDesk()
+  const bench = visit.scope === 'bench'
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_22rem] print:block">
       <div className="min-w-0 space-y-5 print:space-y-0">
@@ -33,7 +34,7 @@ export function HandOver() {
       </div>
       <aside aria-label="For the rider" className="min-w-0 space-y-4 print:hidden">
         {!closed && visit.break_in?.station === 'hand-over' && <BreakIn />}
-        <Heading>For the rider</Heading>
+        <Heading>{bench ? 'For whoever sent it' : 'For the rider'}</Heading>
         <TextField
           {...AT_HAND_OVER}
           label="What to watch"
@@ -44,25 +45,7 @@ export function HandOver() {
           waits
           read={(each) => each.hand_over.watch ?? ''}
         />
-        <NumberField
-          {...AT_HAND_OVER}
-          label="Next service at"
-          unit="km"
-          place="next_service_km"
-          field="next_service_km"
-          walk="hand-over"
-          read={(each) => each.hand_over.next_service_km}
-        />
-        <NumberField
-          {...AT_HAND_OVER}
-          label="or at"
-          called="Next service, hours"
-          unit="h"
-          place="next_service_h"
-          field="next_service_h"
-          walk="hand-over"
-          read={(each) => each.hand_over.next_service_h}
-        />
+        {!bench && <NextService />}
         <Button look="plain" wide onClick={() => window.print()} data-print>
           <Printer size={18} aria-hidden="true" /> Print this page
         </Button>
@@ -71,6 +54,33 @@ export function HandOver() {
         {visit.signed_off_at ? <Addendum /> : <Unrepaired />}
       </aside>
     </div>
+  )
+}
+
+/** When the machine is looked at again: by distance or by hours, whichever comes first. */
+function NextService() {
+  return (
+    <>
+      <NumberField
+        {...AT_HAND_OVER}
+        label="Next service at"
+        unit="km"
+        place="next_service_km"
+        field="next_service_km"
+        walk="hand-over"
+        read={(each) => each.hand_over.next_service_km}
+      />
+      <NumberField
+        {...AT_HAND_OVER}
+        label="or at"
+        called="Next service, hours"
+        unit="h"
+        place="next_service_h"
+        field="next_service_h"
+        walk="hand-over"
+        read={(each) => each.hand_over.next_service_h}
+      />
+    </>
   )
 }
 

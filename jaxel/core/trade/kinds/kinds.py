@@ -139,6 +139,15 @@ class Kinds:
 NOT_STATED = Kinds()
 
 
+def of_side(name: str, side: str) -> str:
+    """What something is called with the clutch it is of behind it, where its name does not say so already.
+
+    >>> of_side("Cover bolts", "primary"), of_side("Secondary bolt", "secondary")
+    ('Cover bolts, primary', 'Secondary bolt')
+    """
+    return name if side in name.casefold() else f"{name}, {side}"
+
+
 def side_of(slot: str) -> Side:
     """The clutch a slot is of, by its key.
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from jaxel.core.units import said
 
 from ..kinds.kind_file import ClutchPart, Fastener, Matched
-from ..kinds.kinds import Kinds, Side, clutches
+from ..kinds.kinds import Kinds, Side, clutches, of_side
 from ..record.quantities import Hole, Name, Wind
 from ..record.said import Said
 from ..strip.strip import Inspection, Place
@@ -384,7 +384,7 @@ def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
         amiss = [words for words in step.amiss if (step.place, words) in step.open]
         yield from ((step.place, words) for words in amiss)
         owed = [fastener for fastener, done in step.fasteners if done.state == "owed"]
-        yield from ((step.place, f"torque owed: {each.place.lower()}, {step.side}") for each in owed)
+        yield from ((step.place, f"torque owed: {of_side(each.place.lower(), step.side)}") for each in owed)
         undone = [words for each, done in step.righted for words in hands.settled(each, done, bench.new_belt)]
         yield from ((step.place, f"{step.side}: {words}") for words in undone)
         if len(step.open) > len(amiss) + len(owed) + len(undone):

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 from ..kinds.kind_file import BeltWay
+from ..kinds.kinds import of_side
 from ..rebuild.opened import Opened
 from ..record.quantities import Back, Note, Out
 from ..record.said import Said
@@ -131,12 +132,12 @@ def to_count(
     for clutch in opened:
         parts = {part.key for part in clutch.parts}
         for fastener in clutch.fasteners:
-            name = f"{fastener.place}, {clutch.side}"
+            name = of_side(fastener.place, clutch.side)
             expected.append(Count(f"{clutch.side}.{fastener.key}", name, "fastener", fastener.count))
             tools |= dict.fromkeys(fastener.tools)
         for each in clutch.kind.guide.loose:
             if each.part in parts:
-                name = f"{each.name}, {clutch.side}"
+                name = of_side(each.name, clutch.side)
                 expected.append(Count(f"{clutch.side}.{each.key}", name, "small part", each.count))
     expected = [replace(each, out=usual.get(each.key, each.out)) for each in expected]
     said = list(held)

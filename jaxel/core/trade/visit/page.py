@@ -12,7 +12,7 @@ from jaxel.core.units import said
 from jaxel.core.words import Quantity, day, q
 
 from ..kinds.kind_file import Fastener
-from ..kinds.kinds import Side
+from ..kinds.kinds import Side, of_side
 from ..line_up import line_up
 from ..rebuild.done import FITTED, rightings, told
 from ..rebuild.tightening import Stated as StatedTorque
@@ -141,7 +141,8 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
     if handed.found and handed.left and visit.scope != "bench":
         yield run_rows.launch(handed.told, handed.found.engagement.hit_n, handed.left.engagement.hit_n)
     yield _row("watch", "Watch", visit.hand_over.watch or "–")
-    yield _row("service", "Next service", " or ".join(_service(visit)) or "–")
+    if visit.scope != "bench":
+        yield _row("service", "Next service", " or ".join(_service(visit)) or "–")
     yield _row("unrepaired", "Returned" if visit.scope == "bench" else "Left unrepaired", handed.unrepaired)
 
 
@@ -171,14 +172,14 @@ def _jobs(visit: VisitRecord) -> Iterator[Line]:
     for job in chosen(visit.inspection.strip.jobs, visit.inspection.kinds):
         noted = sum(f"{job.side}.{part.key}" in off for part in job.parts)
         told = f": {noted} of {len(job.parts)} parts noted off" if noted else ""
-        yield Line(f"{job.procedure.name}, {job.side}{told}")
+        yield Line(f"{of_side(job.procedure.name, job.side)}{told}")
 
 
 def _looked(visit: VisitRecord) -> Iterator[Line]:
     inspection, sound, looked_over = visit.inspection, list[str](), list[str]()
     for side, item in inspection.items():
         verdict = inspection.verdict(side, item)
-        name = f"{item.name}, {side}"
+        name = of_side(item.name, side)
         if verdict.decision in ("replace", "watch"):
             again = verdict.check and verdict.decision == "watch" and verdict.check.km
             decided = "to be replaced" if verdict.decision == "replace" else verdict.decision
@@ -189,7 +190,7 @@ def _looked(visit: VisitRecord) -> Iterator[Line]:
             yield Line(words, "strong", f"{side}.{item.key}")
         elif verdict.decision == "keep":
             over = inspection.look(side, item).looked == "looked over"
-            (looked_over if over else sound).append(f"{item.name[:1].lower()}{item.name[1:]}, {side}")
+            (looked_over if over else sound).append(of_side(f"{item.name[:1].lower()}{item.name[1:]}", side))
     if sound:
         yield Line(f"Sound: {'; '.join(sound)}", "quiet")
     if looked_over:
@@ -208,7 +209,7 @@ def _done(visit: VisitRecord) -> Iterator[Line]:
     prices = []
     for each in rightings(visit.inspection, visit.bench.done):
         done = visit.bench.done_of(each)
-        name = f"{each.name[:1].upper()}{each.name[1:]}, {each.side}"
+        name = of_side(f"{each.name[:1].upper()}{each.name[1:]}", each.side)
         who = f" · {done.by}, {day(done.at)}" if done.at else ""
         cost = "" if done.price is None or done.how not in FITTED else f", {done.price:,.2f}"
         yield Line(f"{name}: {told(each, done)}{cost}{who}", "plain" if done.how in FITTED else "amiss")
@@ -230,7 +231,7 @@ def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
 
 def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, handed: Handed) -> Line:
     count = f" ×{fastener.count}" if fastener.count > 1 else ""
-    name = f"{fastener.place}{count}, {side}"
+    name = of_side(f"{fastener.place}{count}", side)
     if done.state != "done":
         return Line(f"{name}: {'torque owed' if done.state == 'owed' else 'not tightened'}", "amiss")
     to_be = wanted(fastener, *handed.torques.get((kind, fastener.key), ((), None))).tightness
@@ -283,26 +284,26 @@ def _counted(visit: VisitRecord) -> Iterator[Line]:
 
 def _predicted(visit: VisitRecord, handed: Handed) -> Row:
     if handed.found is None or handed.left is None:
-        return _row("predicted", "Predicted, rpm", handed.fault or "–")
+        return _row("predicted", "Predicted", handed.fault or "–")
     target = visit.intake
     sides = [(each, predicted_figures(each)) for each in (handed.found, handed.left)]
     rows = (
         (
-            "Engagement",
+            "Engagement, rpm",
             *(_rpm(each.engagement_rpm, each.engagement_sd_rpm) for _, each in sides),
             _rpm(target.target_engagement_rpm, target.target_engagement_tolerance_rpm),
         ),
         ("Hit", *(str(q(each.engagement.hit_n, "N", 0)) for each, _ in sides), "–"),
         (
-            "Shift",
+            "Shift, rpm",
             *(_rpm(each.shift_rpm, each.shift_sd_rpm) for _, each in sides),
             _rpm(target.target_shift_rpm, target.target_shift_tolerance_rpm),
         ),
     )
     if visit.scope == "bench":  # nobody knows what it will be mounted beside
         told = Table(("", "as found", "as left"), tuple(row[:3] for row in rows))
-        return Row("predicted", "Predicted, rpm", (Line(BESIDE_TYPICAL, "quiet"),), told)
-    return Row("predicted", "Predicted, rpm", table=Table(("", "as found", "as left", "target"), rows))
+        return Row("predicted", "Predicted", (Line(BESIDE_TYPICAL, "quiet"),), told)
+    return Row("predicted", "Predicted", table=Table(("", "as found", "as left", "target"), rows))
 
 
 BESIDE_TYPICAL = "with a typical other half, belt and machine: none of them was here"

@@ -85,7 +85,7 @@ export function EngagementScale({ visit }: { visit: VisitView }) {
 
 /** How hard the belt is taken: the clamp 100 rpm past the bite, and the part of it that comes at once. */
 const hitWords = ({ hit_n, snap_n }: PredictionFigures['engagement']) =>
-  `hit ${told(hit_n, 'N')}, ${snap_n < 0.5 ? 'no snap' : `snap ${told(snap_n, 'N')}`}`
+  `hit ${told(hit_n, 'N')}${snap_n < 0.5 ? '' : `, ${told(snap_n, 'N')} of it at once`}`
 
 /** Where it engages, in figures. */
 export function Engages({ visit: { found, left } }: { visit: VisitView }) {
