@@ -11,6 +11,7 @@ import { Bar } from '../parts/bar/Bar'
 import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/field/Choice'
 import { Remark } from '../parts/field/Field'
+import { BeltPage } from '../subjects/kinds/BeltPage'
 import { useKind } from '../subjects/kinds/guide'
 import { JobPage } from '../subjects/kinds/JobPage'
 import { KindPage } from '../subjects/kinds/KindPage'
@@ -33,7 +34,9 @@ export function GuidePlace() {
         <p className="mb-3 border-l-4 border-watch bg-card px-3 py-2 text-sm font-semibold">{DEFERS}</p>
         {kind ? (
           known ? (
-            page ? (
+            job === 'belt' ? (
+              <BeltPage known={known} />
+            ) : page ? (
               <JobPage known={known} job={page} />
             ) : (
               <KindPage known={known} answered={answered ?? {}} answer={answer} />

@@ -131,7 +131,7 @@ def drafted(
         part = None if each.part is None else _part(known, each.part)
         kit = part is not None and part.group == "kits"
         if kit and part is not None:
-            check_whole(visit.left, part)
+            check_whole(visit.left, part, visit.kinds)
         slots = slots_of(visit.left, part) if kit and part else [each.slot]
         if not slots:
             raise InvalidValue("part", f"{part.number if part else ''} brings nothing that is known here")

@@ -12,6 +12,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.plan import AltitudeTable
 from jaxel.core.formats.prediction import PredictionDocument
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.trade.kinds.kinds import Kinds, side_of
 from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.core.trade.setup.elsewhere.gearing import CONVERTER, rule_of_thumb, tried_teeth, with_teeth
 from jaxel.core.trade.setup.elsewhere.what_if import Elsewhere, WhatIf, what_if
@@ -176,9 +177,9 @@ def on_the_shelf(path: VisitPath) -> Response:
     slots: dict[str, list[ShelfOption]] = {}
     kits: list[ShelfOption] = []
     for part in shelf.stocked(connection()).values():
-        keys = list(dict.fromkeys(slots_of(left, part)))
+        keys = [key for key in dict.fromkeys(slots_of(left, part)) if side_of(key) in visit.kinds.sides]
         if part.group == "kits":
-            refused = _no_kit_here(left, part)
+            refused = _no_kit_here(left, part, visit.kinds)
             for key in keys:
                 refused = refused or _refused(visit, left, key, part)
             kits.append(_option(part, refused))
@@ -189,9 +190,9 @@ def on_the_shelf(path: VisitPath) -> Response:
     return answer(ShelfView(slots=[ShelfSlot(slot=k, name=names[k], parts=v) for k, v in slots.items()], kits=kits))
 
 
-def _no_kit_here(document: SetupDocument, kit: StockPart) -> str:
+def _no_kit_here(document: SetupDocument, kit: StockPart, on: Kinds) -> str:
     try:
-        check_whole(document, kit)
+        check_whole(document, kit, on)
     except InvalidValue as error:
         return error.reason
     return ""

@@ -237,8 +237,10 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     kind_of = {side: kind.key for side, kind in clutches(visit.kinds)}
     known = evidence(visit, assessed, verdicts.evidence_of(connection, visit))
     routine = visit.intake.complaint == NO_COMPLAINT and not visit.intake.symptoms
-    # Nothing amiss, or nothing complained of, is nothing to explain.
-    told = not routine and any(there for name, there in known.items() if name != "range:high")
+    # Nothing amiss, or nothing complained of, is nothing to explain; nor is a clutch that nobody rides.
+    told = (
+        visit.scope != "bench" and not routine and any(there for name, there in known.items() if name != "range:high")
+    )
     ranked, telling = _explained(visit.kinds, tuple(known.items())) if told else ([], [])
     came_to = outcomes.of_visit(connection, visit.id)
     late = "late" in visit.intake.symptoms and known.get("belt:worn", False)

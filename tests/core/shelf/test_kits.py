@@ -101,8 +101,24 @@ class WhereItGoes(unittest.TestCase):
         with self.assertRaisesRegex(InvalidValue, "BX-1: ARM-F goes nowhere here: it is an arm"):
             check_whole(QUAD, KIT)
         check_whole(SLED, KIT)
+        check_whole(SLED, KIT, Kinds("tower-and-button-primary", bare=True))
+        with self.assertRaisesRegex(InvalidValue, "goes nowhere here"):
+            check_whole(SLED, KIT, Kinds(None, "bolt-in-helix-secondary", bare=True))
         with self.assertRaisesRegex(InvalidValue, "brings nothing for a slot"):
             check_whole(SLED, part("BX-2", "kit", {"members": ["B-7"]}, besides=("B-7, belt",)))
+
+
+class ForHalfAMachine(unittest.TestCase):
+    def test_a_plan_for_a_bare_clutch_chooses_of_its_own_half(self):
+        springs = [
+            part("P-1", "primary spring", {"force_start_n": 600.0, "force_finish_n": 1200.0, "travel_mm": 30.0}),
+            part("W-1", "washer", {"thickness_mm": 1.0}),
+        ]
+        whole = stock_of(SLED, springs, Kinds("tower-and-button-primary", "bolt-in-helix-secondary"))
+        assert whole is not None
+        self.assertTrue(whole.primary_springs)
+        half = stock_of(SLED, springs, Kinds(None, "bolt-in-helix-secondary", bare=True))
+        self.assertFalse(half.primary_springs if half else [])
 
 
 class FromABox(unittest.TestCase):

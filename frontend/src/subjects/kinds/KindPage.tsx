@@ -129,6 +129,11 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
           <div className="print:hidden">
             <Heading aside="each on a page of its own">Whole jobs</Heading>
             <ul className="divide-y divide-line border-y border-line">
+              <li>
+                <Link to={`/guide/${known.key}/belt`} className="block min-h-11 py-2 hover:bg-card">
+                  <b>Belt change</b> <span className="text-quiet">In the workshop, and by hand on the trail.</span>
+                </Link>
+              </li>
               {known.jobs.map((each) => (
                 <li key={each.key}>
                   <Link to={`/guide/${known.key}/${each.key}`} className="block min-h-11 py-2 hover:bg-card">

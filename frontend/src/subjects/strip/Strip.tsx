@@ -140,7 +140,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
               />
             )}
             <Worth />
-            <Explained />
+            {visit.scope !== 'bench' && <Explained />}
             <Order />
           </section>
         </div>

@@ -12,7 +12,7 @@ from jaxel.core.formats.reading import Part
 from jaxel.core.formats.setup.primary import RampRollerPart, SwingArmPart
 from jaxel.core.formats.setup.setup import SetupDocument
 
-from ..kinds.kinds import NOT_STATED, Kinds, kinds
+from ..kinds.kinds import NOT_STATED, Kinds, kinds, side_of
 from ..setup.slots import numbers
 from .part_specs import GROUPS, Group, KitSpec, LoadSpec, ThicknessSpec, UnmeasuredSpec
 from .stock import Option, option_of, options
@@ -130,13 +130,13 @@ def filled(document: SetupDocument, chosen: Mapping[str, StockPart], on: Kinds =
     return document
 
 
-def check_whole(document: SetupDocument, kit: StockPart) -> None:
+def check_whole(document: SetupDocument, kit: StockPart, on: Kinds = NOT_STATED) -> None:
     """Raises InvalidValue (field `part`) for a kit that brings nothing for a slot here, or a part that goes nowhere on
-    this clutch."""
+    what is here: on this clutch, or of a bare one on its half."""
     if not kit.members:
         raise InvalidValue("part", f"{kit.number} brings nothing for a slot: enter its parts in the parts room")
     for member in kit.members:
-        if not slots_of(document, member):
+        if not any(side_of(slot) in on.sides for slot in slots_of(document, member)):
             raise InvalidValue(
                 "part", f"{kit.number}: {member.number} goes nowhere here: it is {_article(member.kind)}"
             )
@@ -176,11 +176,12 @@ def stock_of(
     """The stock a plan for this machine chooses from: parts that fit it, and every position it has.
 
     Parameters: `may`, the slots that may be changed, by key, None for all. Hole pairs and clicker positions are always
-    at hand. Returns None where there is nothing to choose from. Parts for other clutches are left out.
+    at hand. Returns None where there is nothing to choose from. Parts for other clutches are left out, and of a bare
+    clutch those of the half that is not here.
     """
 
     def allowed(slot: str) -> bool:
-        return may is None or slot in may
+        return (may is None or slot in may) and side_of(slot) in on.sides
 
     groups: dict[str, Any] = {}
     for part in parts:
