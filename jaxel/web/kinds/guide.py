@@ -119,11 +119,12 @@ class AsFitted(Model):
     """How one clutch of a kind is made: `fitted`, answers as `question=answer`, commas between, left out for all.
 
     What is not answered is as its kind assumes. `machine_id`, the machine it is on: what was seen of it, and the sizes
-    of its fasteners, are that machine's.
+    of its fasteners, are that machine's; `bare`, without the bolt that held it there.
     """
 
     fitted: Annotated[str, Field(max_length=600)] | None = None
     machine_id: Id | None = None
+    bare: bool = False
 
     def answers(self) -> dict[str, str]:
         """The answers by question."""
@@ -204,7 +205,7 @@ def school(body: SchoolChoice) -> Response:
 @api.get("/kinds/<string:kind>", responses={"200": KindView})
 def kind_page(path: KindPath, query: AsFitted) -> Response:
     """All that is known of a kind, or of one clutch of it."""
-    return _kind(path.kind, None if query.fitted is None else query.answers(), query.machine_id)
+    return _kind(path.kind, None if query.fitted is None else query.answers(), query.machine_id, bare=query.bare)
 
 
 @api.post("/kinds/<string:kind>/limits", responses={"201": KindView})
@@ -262,7 +263,9 @@ def _guide() -> Response:
     )
 
 
-def _kind(key: str, answers: dict[str, str] | None = None, machine_id: int | None = None) -> Response:
+def _kind(
+    key: str, answers: dict[str, str] | None = None, machine_id: int | None = None, *, bare: bool = False
+) -> Response:
     found = kinds().get(key)
     if found is None:
         raise NotFound("kind of clutch")
@@ -271,7 +274,7 @@ def _kind(key: str, answers: dict[str, str] | None = None, machine_id: int | Non
     if machine is not None and answers is None:
         answers = machine.kinds.answers(side)
     if answers is not None:
-        found = found.as_fitted(answers)
+        found = found.as_fitted(answers, bare=bare or (machine is not None and machine.bare))
     sizes = {} if machine is None else bench_records.sizes(connection(), machine.id)
     jobs = [Job(side, found, each) for each in found.guide.procedure]
     stated = [_limit(each) for each in item_limits.Stated(connection()).all_stated(key)]

@@ -17,6 +17,7 @@ from jaxel.store.record.rows import open_visit_of
 from jaxel.store.run import log_files
 from jaxel.store.setup import revisions
 from jaxel.store.setup.revisions import Revision
+from jaxel.store.stranger.faults import faults_of
 from jaxel.store.visit import past
 from jaxel.store.visit.entries import TestRun
 from jaxel.store.visit.past import VisitLine
@@ -227,6 +228,13 @@ def _limits(connection: sqlite3.Connection, machine_id: int) -> list[LimitView]:
 LIMIT_NAMES = {"belt_width_min_mm": "Belt, narrowest", "rev_limit_rpm": "Engine, highest speed"}
 
 
+def _amiss(connection: sqlite3.Connection, clutch_id: int) -> list[str]:
+    """Faults of a clutch's last visit that were not put right, in words."""
+    last = next(iter(past.lines_of(connection, clutch_id, limit=1)), None)
+    found = faults_of(connection, last.id) if last else ()
+    return [f"{each.fault.name[:1].lower()}{each.fault.name[1:]}" for each in found if not each.fault.put_right]
+
+
 def _label(connection: sqlite3.Connection, machine: Machine, newest: Revision) -> list[str]:
     """The label for a bare clutch's cover; none for a machine."""
     if not machine.bare:
@@ -238,7 +246,9 @@ def _label(connection: sqlite3.Connection, machine: Machine, newest: Revision) -
     put_in = {
         change.slot.key for was, now in steps if was for change in changes(was.document, now.document, machine.kinds)
     }
-    return clutch_label(machine.name, newest.document, machine.kinds, identity, units(), put_in)
+    return clutch_label(
+        machine.name, newest.document, machine.kinds, identity, units(), put_in, _amiss(connection, machine.id)
+    )
 
 
 def _kind_name(key: str | None) -> str | None:

@@ -272,7 +272,7 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
 
 
 def _worth(visit: Visit, offers: Mapping[str, PartOffer]) -> WorthIt:
-    found = repair(visit.inspection, offers)
+    found = repair(visit.inspection, offers, visit.faults)
     return WorthIt(used_price=found.used, new_price=found.new, words=list(found.words()))
 
 

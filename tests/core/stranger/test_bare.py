@@ -10,7 +10,7 @@ from jaxel.core.trade.kinds.kinds import Kinds, kinds
 from jaxel.core.trade.machine.mounting import half_of, mounted
 from jaxel.core.trade.rebuild.repair import repair
 from jaxel.core.trade.setup.slots import slots
-from jaxel.core.trade.stranger.as_found import fault_kinds
+from jaxel.core.trade.stranger.as_found import Fault, FoundFault, fault_kinds
 from jaxel.core.trade.stranger.label import clutch_label
 from jaxel.core.trade.stranger.look import look
 from jaxel.core.trade.stranger.packages import packages
@@ -150,6 +150,14 @@ class WorthIt(unittest.TestCase):
         undecided = repair(replace(self.held(used_price=40.0), looks=looks), self.offers)
         self.assertEqual(undecided.undecided, ("arm bushings",))
         self.assertIn("A used one: 40.00", list(undecided.words()))
+
+    def test_a_fault_that_no_item_stands_for_is_named(self):
+        unequal = FoundFault(1, Fault("arms-unequal", (48.2, 48.2, 47.1)))
+        broken = FoundFault(2, Fault("primary-spring-broken"))
+        righted = FoundFault(3, Fault("arms-unequal", (48.2, 48.2, 47.1), "", "a set fitted"))
+        found = repair(self.held(used_price=40.0), self.offers, (unequal, broken))
+        self.assertEqual(found.undecided, ("weights unequal, 48.2 / 48.2 / 47.1 g",))
+        self.assertEqual(repair(self.held(), self.offers, (righted,)).undecided, ())
 
     def test_every_kind_can_come_alone(self):
         for key, kind in kinds().items():

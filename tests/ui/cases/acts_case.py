@@ -6,6 +6,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, expect
 
+from jaxel.core.trade.kinds.kinds import of_side
 from tests.ui.browser import BrowserCase
 
 
@@ -70,7 +71,7 @@ class ActsCase(BrowserCase):
         for step in self.visit(self.at)["rebuild"]["steps"]:
             self.open(f"/visits/{self.at}/rebuild#{step['place']}")
             panel = self.page.get_by_role("article")
-            expect(panel).to_have_attribute("aria-label", f"{step['name']}, {step['side']}")
+            expect(panel).to_have_attribute("aria-label", of_side(step["name"], step["side"]))
             place = step["place"]
             all_seen = panel.get_by_role("button", name=re.compile("seen: goes back as it says$"))
             if all_seen.count():

@@ -41,12 +41,14 @@ class OneView(Sized):
         self.open("/visits/2/set-up")
         left = self.visit(2)["left"]["engagement"]
         expect(self.page.get_by_label("Engagement against its window")).to_contain_text(
-            f"snap {int(left['snap_n'] + 0.5):,} N"
+            f", {int(left['snap_n'] + 0.5):,} N of it at once"
         )
         self.open("/visits/2/belt")
         costs = {row["name"]: row for row in self.visit(2)["belt"]["costs"]}
-        expect(self.page.locator("[data-cost=Snap]")).to_have_text(f"{int(costs['Snap']['now'] + 0.5):,}")
-        self.assertGreater(costs["Snap"]["now"], costs["Snap"]["new"])  # a worn belt bites harder
+        expect(self.page.locator("[data-cost='Of it at once']")).to_have_text(
+            f"{int(costs['Of it at once']['now'] + 0.5):,}"
+        )
+        self.assertGreater(costs["Of it at once"]["now"], costs["Of it at once"]["new"])  # a worn belt bites harder
 
     def test_the_pull_says_whose_limiter_it_was(self):
         # The sled's launch flares while the ground takes no more; arms far too light hold it there in the shift too.

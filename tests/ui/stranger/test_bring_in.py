@@ -120,7 +120,7 @@ class Stranger(BrowserCase):
         expect(page.get_by_label("Odometer", exact=True)).to_have_count(0)
         page.get_by_role("button", name="Looked at, matches").click()
         page.get_by_role("link", name="Strip & inspect").click()
-        page.get_by_role("radio", name="On the machine").click()
+        page.get_by_role("radio", name="Unopened").click()
         page.get_by_role("button", name="Rest not reached").click()
         self.wait_saved(visit_id, lambda visit: visit["open"] == [])
         page.get_by_role("link", name="Clutch K7").click()

@@ -68,7 +68,7 @@ class WholeVisit(BrowserCase):
         expect(page.get_by_text("71% of the wear is used")).to_be_visible()
         worn = changed(document, "belt.top_width_mm", (35.4 + 35.5 + 35.4) / 3)
         found = predict(read(worn).core())
-        expect(page.locator("[data-cost='Bite']")).to_have_text(grouped(found.engagement.bite / RPM))
+        expect(page.locator("[data-cost='Engagement']")).to_have_text(grouped(found.engagement.bite / RPM))
         expect(page.locator("[data-cost='Starting ratio']")).to_have_text(f"{found.low_ratio:.2f}")
         expect(page.locator("[data-cost='Top ratio']")).to_have_text(f"{found.high_ratio:.2f}")
         page.get_by_role("radio", name="Run on").click()

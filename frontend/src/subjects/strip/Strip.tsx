@@ -22,8 +22,9 @@ import { Worth } from './Worth'
 export function Strip() {
   const { visit } = useDesk()
   const [first, second] = visit.strip.clutches
-  const primary = useKind(first?.kind ?? '', first?.answered)
-  const secondary = useKind(second?.kind ?? '', second?.answered)
+  const bare = visit.scope === 'bench'
+  const primary = useKind(first?.kind ?? '', first?.answered, undefined, bare)
+  const secondary = useKind(second?.kind ?? '', second?.answered, undefined, bare)
   if (visit.strip.clutches.length === 0)
     return (
       <div className="max-w-prose space-y-3">

@@ -155,9 +155,9 @@ def compare_belts(document: SetupDocument, other: SetupDocument) -> list[WidthCo
     rows: list[tuple[str, str, Callable[[Prediction], float]]] = [
         ("Starting ratio", "", lambda p: p.low_ratio),
         ("Top ratio", "", lambda p: p.high_ratio),
-        ("Bite", "rpm", lambda p: p.engagement.bite / RPM),
+        ("Engagement", "rpm", lambda p: p.engagement.bite / RPM),
         ("Hit", "N", lambda p: p.engagement.hit),
-        ("Snap", "N", lambda p: p.engagement.snap),
+        ("Of it at once", "N", lambda p: p.engagement.snap),
         ("Top of the shift", "km/h", lambda p: float(p.shift.vehicle_speed[-1]) / KPH),
         ("Side gap at rest", "mm", lambda p: p.drivetrain.drive.side_gap / MM),
         ("Deflection", "mm", lambda p: p.drivetrain.drive.deflection / MM),

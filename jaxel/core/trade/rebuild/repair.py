@@ -1,8 +1,9 @@
 """Worth it or not: what putting a clutch right takes in parts and minutes, beside a used one and a new one."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from ..stranger.as_found import FAULT_KINDS, FoundFault
 from ..strip.remedies import PartOffer, parts_list
 from ..strip.strip import Inspection
 from .done import rightings
@@ -36,7 +37,7 @@ class Repair:
             told = f"parts {self.parts:,.2f}" if self.parts else "no parts"
         yield f"Repair: {told}, {self.minutes} min"
         if self.undecided:
-            yield f"Not in it, no way chosen yet: {', '.join(self.undecided)}"
+            yield f"Not in it, no way to put right chosen yet: {', '.join(self.undecided)}"
         others = (("a used one", self.used), ("a new one", self.new))
         for name, price in others:
             if price is None:
@@ -55,10 +56,13 @@ class Repair:
         return f", {abs(more):,.2f} {'less' if more > 0 else 'more'} than the parts alone"
 
 
-def repair(inspection: Inspection, offers: Mapping[str, PartOffer] = NO_PRICES) -> Repair:
+def repair(
+    inspection: Inspection, offers: Mapping[str, PartOffer] = NO_PRICES, faults: Sequence[FoundFault] = ()
+) -> Repair:
     """What putting right everything decided to be replaced takes, as the strip stands.
 
-    Parameters: `offers`, by kind of part, what the workshop would order.
+    Parameters: `offers`, by kind of part, what the workshop would order; `faults` as found: of those not put right, one
+    that no item stands for is named as left out.
     """
     todo = [each for each in rightings(inspection) if each.decided]
     lines = parts_list(((each.side, each.remedy) for each in todo if each.remedy), offers)
@@ -72,8 +76,19 @@ def repair(inspection: Inspection, offers: Mapping[str, PartOffer] = NO_PRICES) 
         None if lacks else sum(line.price or 0.0 for line in lines),
         lacks,
         sum(each.remedy.minutes for each in todo if each.remedy),
-        tuple(each.name for each in todo if each.remedy is None),
+        (*(each.name for each in todo if each.remedy is None), *_left_out(faults)),
         min(left, key=lambda pair: pair[1], default=None),
         inspection.strip.used_price,
         inspection.strip.new_price,
     )
+
+
+SPRINGS = ("primary_spring", "secondary_spring")
+"""Slots whose faults are an item's finding too: a broken spring is graded where it is looked at."""
+
+
+def _left_out(faults: Sequence[FoundFault]) -> Iterator[str]:
+    for each in faults:
+        name = each.fault.name
+        if not each.fault.put_right and FAULT_KINDS[each.fault.kind].slot not in SPRINGS:
+            yield f"{name[:1].lower()}{name[1:]}"

@@ -1,6 +1,6 @@
 """The label for the cover of a clutch that lies on a shelf: what it is, and what is known to be in it, in few lines."""
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.units import METRIC, Units, said
@@ -21,17 +21,19 @@ def clutch_label(
     identity: Mapping[str, str] | None = None,
     units: Units = METRIC,
     recorded: Collection[str] = (),
+    faults: Sequence[str] = (),
 ) -> list[str]:
     """The lines of a clutch's label: of its own half, what was measured, stamped or put in here; the rest is not known.
 
     Parameters: `identity`, what tells it from another, by what it is called; `units` of the hand that reads it;
-    `recorded`, slots by key that were changed here.
+    `recorded`, slots by key that were changed here; `faults` found in it and not put right.
 
     >>> from jaxel.core.trade.stranger.packages import packages
     >>> clutch_label("Clutch 7", packages()["quad-variator-500"].document, identity={"taper": "30 mm"})[1:3]
     ['taper 30 mm', 'Rollers: not known']
     """
     lines = [name]
+    lines += [f"Found, not put right: {each}" for each in faults]
     words = [kinds()[key].name for key in dict.fromkeys((stated.primary, stated.secondary)) if key in kinds()]
     if words:
         lines.append(" · ".join(words))
