@@ -13,12 +13,11 @@ from jaxel.core.trade.kinds.schools import followed
 from jaxel.core.trade.rebuild.done import waiting
 from jaxel.core.trade.rebuild.repair import repair
 from jaxel.core.trade.record.facts import OnMachine
-from jaxel.core.trade.strip.chain import Chain, chain_of, price_of_waiting
+from jaxel.core.trade.strip.chain import chain_of, price_of_waiting
 from jaxel.core.trade.strip.diagnosis import RUN_SIGNS, Likely, Telling, network_of, symptoms, symptoms_in
 from jaxel.core.trade.strip.inspection import Check
 from jaxel.core.trade.strip.late_belt import late_belt
 from jaxel.core.trade.strip.outcome import CauseOutcome, FirstRanked
-from jaxel.core.trade.strip.procedure import jobs
 from jaxel.core.trade.strip.remedies import Alternative, Line, PartOffer, alternatives, parts_list
 from jaxel.core.trade.visit.intake import NO_COMPLAINT
 from jaxel.store.kinds import choices
@@ -29,6 +28,8 @@ from jaxel.store.strip import item_limits, outcomes
 from jaxel.store.visit.visits import Visit
 
 from ..record.model import Model
+from .chain_view import ChainView, chain_view
+from .jobs_view import JobView, jobs_view
 
 MOST_CAUSES = 6
 MOST_TELLING = 3
@@ -80,58 +81,12 @@ class AlternativeView(Model):
     lacks: list[str]
 
 
-class PartOfJob(Model):
-    """A part that comes off for a job, `side.part`, in tear-down order; `off`, whether it is by now."""
-
-    place: str
-    name: str
-    off: bool
-
-
-class LaidOut(Model):
-    """Parts a job may need, and how many are in the parts room, None where nobody counted them."""
-
-    kind: str
-    pieces: int
-    here: int | None
-
-
-class JobView(Model):
-    """A whole job on one clutch; `tools` and `may_need` of one that is chosen are laid out before it is begun."""
-
-    key: str
-    side: Side
-    name: str
-    text: str
-    chosen: bool
-    parts: list[PartOfJob]
-    looks: list[str]
-    tools: list[str]
-    may_need: list[LaidOut]
-
-
 class WorthIt(Model):
     """What putting a bare clutch right takes, beside what another costs."""
 
     used_price: float | None
     new_price: float | None
     words: list[str]
-
-
-class ChainLink(Model):
-    """An item of a chain: what was decided of it, empty where nothing was."""
-
-    key: str
-    name: str
-    decision: str
-
-
-class ChainView(Model):
-    """What may have worn an item, nearest last, what it wears, nearest first, and whether the belt is."""
-
-    before: list[ChainLink]
-    after: list[ChainLink]
-    belt: bool
 
 
 class ItemView(Model):
@@ -252,7 +207,7 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
             ClutchView(side=side, kind=kind.key, name=kind.name, answered=visit.kinds.answers(side))
             for side, kind in clutches(visit.kinds)
         ],
-        jobs=_jobs(connection, visit),
+        jobs=jobs_view(connection, visit),
         off=list(inspection.strip.off),
         items=[
             _item(visit, side, item, offers, tools, life, chosen, _offered(stated, kind_of[side], item, on))
@@ -274,33 +229,6 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
 def _worth(visit: Visit, offers: Mapping[str, PartOffer]) -> WorthIt:
     found = repair(visit.inspection, offers, visit.faults)
     return WorthIt(used_price=found.used, new_price=found.new, words=list(found.words()))
-
-
-def _jobs(connection: sqlite3.Connection, visit: Visit) -> list[JobView]:
-    strip = visit.inspection.strip
-    here: dict[str, int] = {}
-    if strip.jobs:
-        for part in parts.all_parts(connection):
-            if part.pieces is not None:
-                here[part.kind] = here.get(part.kind, 0) + part.pieces
-    return [
-        JobView(
-            key=each.key,
-            side=each.side,
-            name=each.procedure.name,
-            text=each.procedure.text,
-            chosen=each.key in strip.jobs,
-            parts=[
-                PartOfJob(place=place, name=part.name, off=place in strip.off)
-                for part in each.parts
-                if (place := f"{each.side}.{part.key}")
-            ],
-            looks=[item.name for item in each.items],
-            tools=each.tools,
-            may_need=[LaidOut(kind=need.kind, pieces=need.pieces, here=here.get(need.kind)) for need in each.may_need],
-        )
-        for each in jobs(visit.kinds)
-    ]
 
 
 MOST_OFFERED = 3
@@ -387,18 +315,8 @@ def _item(
         check=verdict.check,
         wear=verdict.wear,
         alternatives=[_alternative(each, chosen) for each in ways],
-        chain=None if chain.alone else _chain(visit, side, chain),
+        chain=None if chain.alone else chain_view(visit, side, chain),
         waiting=list(price_of_waiting(item, chain, offers, belt_life_km)) if worn else [],
-    )
-
-
-def _chain(visit: Visit, side: Side, chain: Chain) -> ChainView:
-    def link(item: WearItem) -> ChainLink:
-        decision = visit.inspection.verdict(side, item).decision
-        return ChainLink(key=item.key, name=item.name, decision=decision or "")
-
-    return ChainView(
-        before=[link(each) for each in chain.before], after=[link(each) for each in chain.after], belt=chain.belt
     )
 
 

@@ -38,7 +38,7 @@ class Pages(StoreCase):
             self.words("belt")[0].startswith("36.2 / 36.1 / 36 / 35.9 mm at places 1, 2, 3, 7 (new 36.5 mm")
         )
         figures = {row[0]: row[1:] for row in self.row("predicted").table.rows}
-        for name in ("Engagement", "Shift"):
+        for name in ("Engagement, rpm", "Shift, rpm"):
             self.assertTrue(all(" ± " in each for each in figures[name]), figures[name])
         self.assertEqual(self.words("unrepaired"), ["rider in a hurry"])
 

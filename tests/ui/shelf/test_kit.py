@@ -29,10 +29,12 @@ class FromABox(OnScreen):
         option = page.locator("[data-part='BOX-1']")
         expect(option).to_contain_text("also B-77, belt")
         option.click()
-        notes = page.locator("[data-kits]")
+        page.locator("[data-kits]").click()
+        notes = page.get_by_label("Kits", exact=True)
         expect(notes).to_contain_text("BOX-1 begins with: the middle hole")
         expect(notes).to_contain_text("Not to be used of BOX-1: the six short bolts")
         self.accessible()
+        page.keyboard.press("Escape")
         page.get_by_label("Tried, not yet recorded. Why this change?").fill("the kit, as its sheet says")
         page.get_by_role("button", name="Record as fitted").click()
         self.wait_saved(VISIT, lambda visit: "primary_spring" in str(visit["setup"]["recorded"]) or

@@ -36,7 +36,12 @@ export function SlotFields({ slots, which, steps, take }: SlotFieldsProps) {
             <b>{slot.name}</b>
             {slot.code && <span className="text-quiet"> {slot.code}</span>}
             {steps && <span className="text-quiet"> {slot.step} </span>}
-            {which === 'left' && stockOf(slot) && <b className="text-signal-words">{stockOf(slot)}</b>}
+            {which === 'left' && stockOf(slot) && (
+              <b className="text-signal-words">
+                {stockOf(slot)}
+                {slot.parts.some((part) => part.stock && part.origin === 'unknown') && ', not measured'}
+              </b>
+            )}
           </legend>
           {which === 'found' && (
             <div className="flex items-center gap-2 text-sm">

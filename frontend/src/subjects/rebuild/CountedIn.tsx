@@ -1,4 +1,5 @@
 // Small things that go back with a part: how many came out, how many go in, and by whose sheet where that differs.
+import { useState } from 'react'
 import type { VisitView } from '../../api/server/client'
 import { useDesk } from '../../api/visit/desk'
 import { NumberField, TextField } from '../../parts/field/Field'
@@ -26,19 +27,35 @@ export function CountedIn({ step }: { step: StepView }) {
 }
 
 function Row({ each, lacks }: { each: VisitView['close']['counts'][number]; lacks: string | undefined }) {
+  const [turned, turn] = useState(false)
   const at = { station: 'hand-over', path: `/counts/${encodeURIComponent(each.key)}` } as const
   const mine = (now: VisitView) => now.close.counts.find((other) => other.key === each.key)
   const short = each.back != null && lacks
+  const other = turned || each.goes_in != null
   return (
     <li className="py-1" data-goes-back={each.key}>
-      <div className="flex flex-wrap items-end gap-x-3">
-        <p className="min-w-40 flex-1 self-center leading-snug">
+      <div className="flex flex-wrap items-center gap-x-3">
+        <p className="min-w-40 flex-1 leading-snug">
           <b>{each.name}</b>: {each.out} out{each.goes_in != null && `, ${each.goes_in} go in`}
         </p>
-        <div className="w-24">
+        {!other && (
+          <button
+            type="button"
+            onClick={() => turn(true)}
+            className="min-h-11 text-quiet underline underline-offset-4"
+            aria-label={`${each.name}: what is fitted wants another number`}
+          >
+            another number
+          </button>
+        )}
+        <div className="flex w-32 items-center gap-2">
+          <span aria-hidden="true" className="text-quiet">
+            in
+          </span>
           <NumberField
             {...at}
-            label="counted in"
+            unlabelled
+            label="in"
             called={`${each.name}, counted in`}
             place={`in_${each.key}`}
             field="back"
@@ -47,10 +64,7 @@ function Row({ each, lacks }: { each: VisitView['close']['counts'][number]; lack
         </div>
       </div>
       {short && <p className="font-semibold text-replace">{lacks}</p>}
-      <details open={each.goes_in != null || undefined}>
-        <summary className="flex min-h-11 cursor-pointer items-center text-quiet underline underline-offset-4">
-          What is fitted wants another number
-        </summary>
+      {other && (
         <div className="grid grid-cols-[6rem_minmax(0,1fr)] gap-3 pb-1">
           <NumberField
             {...at}
@@ -71,7 +85,7 @@ function Row({ each, lacks }: { each: VisitView['close']['counts'][number]; lack
             read={(now) => mine(now)?.by_sheet ?? ''}
           />
         </div>
-      </details>
+      )}
     </li>
   )
 }

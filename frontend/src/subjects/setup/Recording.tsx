@@ -114,24 +114,44 @@ export function Recorded() {
   )
 }
 
-/** What a kit brings that fills no slot, and what its maker's sheet says: where it begins, what may not be used. */
+/** What a kit brings that fills no slot, and what its maker's sheet says: a touch away, so that the tray stays low. */
 export function KitNotes() {
   const { kits } = useDesk().visit.setup
-  if (kits.length === 0) return null
+  const told = kits.filter((kit) => kit.besides.length + kit.notes.length > 0)
+  if (told.length === 0) return null
   return (
-    <ul aria-label="Kits" className="basis-full text-sm leading-snug" data-kits>
-      {kits.map((kit) => (
-        <li key={kit.number}>
-          <b>{kit.number}</b>
-          {kit.besides.length > 0 && <span className="text-quiet"> brings besides: {kit.besides.join('; ')}.</span>}{' '}
-          {kit.notes.map((note) => (
-            <span key={note} className={note.startsWith('Not to be used') ? 'font-semibold text-replace' : ''}>
-              {note}.{' '}
-            </span>
+    <Popover.Root>
+      <Popover.Trigger
+        data-kits
+        className="min-h-11 max-w-full text-left text-sm leading-tight underline underline-offset-4"
+      >
+        {told.map((kit) => kit.number).join(', ')}: what its sheet says
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={6}
+          aria-label="Kits"
+          className="z-40 max-h-[60dvh] w-96 max-w-[94vw] space-y-2 overflow-auto rounded-md border border-line bg-card p-3 text-sm leading-snug text-ink shadow-xl"
+        >
+          {told.map((kit) => (
+            <ul key={kit.number} className="space-y-1">
+              {kit.besides.length > 0 && (
+                <li>
+                  <b>{kit.number}</b> brings besides: {kit.besides.join('; ')}
+                </li>
+              )}
+              {kit.notes.map((note) => (
+                <li key={note} className={note.startsWith('Not to be used') ? 'font-semibold text-replace' : ''}>
+                  {note}
+                </li>
+              ))}
+            </ul>
           ))}
-        </li>
-      ))}
-    </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   )
 }
 

@@ -243,8 +243,8 @@ function Tray({ hand, take }: { hand: string; take: (slot: string) => void }) {
         <Recording />
         <div className="flex min-w-44 flex-1 flex-col items-end gap-1">
           <ShelfMenu shelf={shelf} hand={last} />
-          <div className="short:hidden w-full max-w-60">{tried ? <Shares /> : <Recorded />}</div>
           <KitNotes />
+          <div className="short:hidden w-full max-w-60">{tried ? <Shares /> : <Recorded />}</div>
         </div>
       </div>
     </section>

@@ -119,14 +119,14 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
         yield Row("decision", "Belt decision", tuple(belt_rows.decided(visit)))
     if "strip" in shown:
         yield Row("jobs", "Jobs", tuple(_jobs(visit)))
-        yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line("not opened"),))
+        yield Row("strip", "Clutches looked at", tuple(_looked(visit)) or (Line(_unlooked(visit)),))
     if "set-up" in shown:
         told = (*(_changed(each) for each in handed.changes), *handed.fitted)
         changed = [Line(each) for each in told] or [Line("nothing")]
         yield Row("changed", "Set-up changed", (*changed, *(Line(each, "quiet") for each in handed.reasons)))
     if "rebuild" in shown:
         yield Row("done", "Done", tuple(_done(visit)))
-        yield Row("rebuild", "Put back", tuple(_put_back(visit, handed)) or (Line("nothing was opened"),))
+        yield Row("rebuild", "Put back", tuple(_put_back(visit, handed)) or (_nothing_back(visit),))
     if "line-up" in shown:
         yield Row("line-up", "Line-up", tuple(_lined_up(visit)))
     if visit.belt.new_one:
@@ -164,6 +164,10 @@ def _faults(visit: VisitRecord) -> Iterator[Line]:
         name = fault.name + (f": {fault.note}" if fault.note and fault.kind != "other" else "")
         righted = f"put right: {fault.put_right}" if fault.put_right else "not put right"
         yield Line(f"{name} · {righted}", "plain" if fault.put_right else "amiss")
+
+
+def _unlooked(visit: VisitRecord) -> str:
+    return "nothing noted of what was opened" if visit.bench.opened(visit.inspection) else "not opened"
 
 
 def _jobs(visit: VisitRecord) -> Iterator[Line]:
@@ -217,6 +221,13 @@ def _done(visit: VisitRecord) -> Iterator[Line]:
             prices.append(done.price)
     if len(prices) > 1:
         yield Line(f"Parts fitted, as priced above: {sum(prices):,.2f}", "strong")
+
+
+def _nothing_back(visit: VisitRecord) -> Line:
+    if visit.bench.kind_asked:
+        sides = " and ".join(visit.bench.kind_asked)
+        return Line(f"{sides} changed; of which kind it is, and so what was opened, is not said", "amiss")
+    return Line("nothing was opened")
 
 
 def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
