@@ -120,6 +120,19 @@ class OfTheTrade(unittest.TestCase):
         told, cleared = ({"jerky": True}, {"jerky": True, "arm_bushing": False})
         self.assertLess(network.posterior(cleared)[place], 0.1 * network.posterior(told)[place])
 
+    def test_an_idler_that_binds_stops_the_shift_short(self):
+        """No top speed on a good belt: a binding driver or idler, a stop, a belt of another machine (common
+        practice)."""
+        network = network_of(TOWER)
+        place = network.causes.index("stopped_short")
+        good = {"no_top": True, "belt:worn": False}
+        alone, bound, free = (
+            network.posterior(each)[place]
+            for each in (good, {**good, "idler_bearing": True}, {**good, "idler_bearing": False})
+        )
+        self.assertGreater(bound, 2 * alone)
+        self.assertLess(free, alone)
+
     def test_the_pairs_of_the_docs(self):
         """Thirty pairs of complaint and finding with the cause that heads the list: common practice, no source."""
         pairs = 0

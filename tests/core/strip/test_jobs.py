@@ -62,6 +62,10 @@ class Jobs(unittest.TestCase):
         self.assertEqual(pieces["roller thrust washer"], 6)
         self.assertEqual(pieces["button"], 6)
         self.assertEqual(pieces["arm"], 3)  # their faces alone want them: once
+        cam = {
+            each.kind: each.pieces for each in job(Kinds("adjustable-cam-primary"), "primary.roller_service").may_need
+        }
+        self.assertEqual(cam["roller seal"], 6)  # with the cages, and by themselves: one set
 
     def test_what_is_chosen_is_asked_and_comes_off(self):
         strip = Strip(jobs=("secondary.secondary_overhaul",))

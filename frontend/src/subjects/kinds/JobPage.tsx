@@ -118,7 +118,7 @@ export function JobPage({ known, job }: { known: KindView; job: Job }) {
 }
 
 /** The parts along the shaft, in the order they come off. */
-function InOrder({ parts }: { parts: ClutchPart[] }) {
+export function InOrder({ parts }: { parts: ClutchPart[] }) {
   return (
     <ol className="flex flex-wrap gap-x-1 gap-y-2" aria-label="In the order they come off">
       {parts.map((part, index) => (

@@ -12,6 +12,7 @@ import { Choice } from '../../parts/field/Choice'
 import { figure, told } from '../../parts/format'
 import { FIELD } from '../machine/act'
 import { named, OfModel, THIS_MACHINE, whose } from '../machine/OfModel'
+import { InOrder } from './JobPage'
 
 interface KindPageProps {
   known: KindView
@@ -36,6 +37,7 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
           </Button>
         </span>
       </div>
+      <InOrder parts={guide.part} />
       <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
         <section className="min-w-0 space-y-5">
           <div>
@@ -83,7 +85,8 @@ export function KindPage({ known, answered, answer }: KindPageProps) {
             <ol className="list-decimal space-y-1 pl-6">
               {[...guide.part].reverse().map((part) => (
                 <li key={part.key}>
-                  <b>{part.name}</b>. {part.back} {part.facing && <span className="text-quiet">{part.facing}</span>}
+                  <b>{part.name}</b>. {part.back} {part.facing && <span className="text-quiet">{part.facing}</span>}{' '}
+                  {part.dry_run && <>First: {part.dry_run}</>}
                   {part.stop && <Stop words={part.stop} />}
                 </li>
               ))}
