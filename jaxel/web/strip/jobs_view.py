@@ -3,7 +3,7 @@
 import sqlite3
 
 from jaxel.core.trade.kinds.kinds import Side
-from jaxel.core.trade.strip.procedure import jobs
+from jaxel.core.trade.strip.procedure import chosen, jobs, laid_out
 from jaxel.store.shelf import parts
 from jaxel.store.visit.visits import Visit
 
@@ -27,7 +27,7 @@ class LaidOut(Model):
 
 
 class JobView(Model):
-    """A whole job on one clutch; `tools` and `may_need` of one that is chosen are laid out before it is begun."""
+    """A whole job on one clutch, and whether it is done at this visit."""
 
     key: str
     side: Side
@@ -35,18 +35,17 @@ class JobView(Model):
     text: str
     chosen: bool
     parts: list[PartOfJob]
-    looks: list[str]
+
+
+class LayOutView(Model):
+    """What is laid out for all the jobs chosen, each thing once."""
+
     tools: list[str]
     may_need: list[LaidOut]
 
 
-def jobs_view(connection: sqlite3.Connection, visit: Visit) -> list[JobView]:
+def jobs_view(visit: Visit) -> list[JobView]:
     strip = visit.inspection.strip
-    here: dict[str, int] = {}
-    if strip.jobs:
-        for part in parts.all_parts(connection):
-            if part.pieces is not None:
-                here[part.kind] = here.get(part.kind, 0) + part.pieces
     return [
         JobView(
             key=each.key,
@@ -59,9 +58,21 @@ def jobs_view(connection: sqlite3.Connection, visit: Visit) -> list[JobView]:
                 for part in each.parts
                 if (place := f"{each.side}.{part.key}")
             ],
-            looks=[item.name for item in each.items],
-            tools=each.tools,
-            may_need=[LaidOut(kind=need.kind, pieces=need.pieces, here=here.get(need.kind)) for need in each.may_need],
         )
         for each in jobs(visit.kinds)
     ]
+
+
+def lay_out_view(connection: sqlite3.Connection, visit: Visit) -> LayOutView | None:
+    """What the jobs chosen want laid out, with what the parts room has of it; None where none is chosen."""
+    some = list(chosen(visit.inspection.strip.jobs, visit.kinds))
+    if not some:
+        return None
+    here: dict[str, int] = {}
+    for part in parts.all_parts(connection):
+        if part.pieces is not None:
+            here[part.kind] = here.get(part.kind, 0) + part.pieces
+    tools, needs = laid_out(some)
+    return LayOutView(
+        tools=tools, may_need=[LaidOut(kind=each.kind, pieces=each.pieces, here=here.get(each.kind)) for each in needs]
+    )

@@ -29,7 +29,7 @@ from jaxel.store.visit.visits import Visit
 
 from ..record.model import Model
 from .chain_view import ChainView, chain_view
-from .jobs_view import JobView, jobs_view
+from .jobs_view import JobView, LayOutView, jobs_view, lay_out_view
 
 MOST_CAUSES = 6
 MOST_TELLING = 3
@@ -166,6 +166,7 @@ class InspectionView(Model):
     spring_note: str
     clutches: list[ClutchView]
     jobs: list[JobView]
+    lay_out: LayOutView | None
     off: list[str]
     items: list[ItemView]
     parts: list[OrderLine]
@@ -207,7 +208,8 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
             ClutchView(side=side, kind=kind.key, name=kind.name, answered=visit.kinds.answers(side))
             for side, kind in clutches(visit.kinds)
         ],
-        jobs=jobs_view(connection, visit),
+        jobs=jobs_view(visit),
+        lay_out=lay_out_view(connection, visit),
         off=list(inspection.strip.off),
         items=[
             _item(visit, side, item, offers, tools, life, chosen, _offered(stated, kind_of[side], item, on))

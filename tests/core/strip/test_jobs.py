@@ -7,7 +7,7 @@ from jaxel.core.trade.kinds.kinds import Kinds, Side, clutches, kinds
 from jaxel.core.trade.rebuild.opened import opened
 from jaxel.core.trade.rebuild.rebuild import Bench, Rebuild
 from jaxel.core.trade.strip.inspection import ItemLook
-from jaxel.core.trade.strip.procedure import Job, asked_by, chosen, jobs, off_for
+from jaxel.core.trade.strip.procedure import Job, asked_by, chosen, jobs, laid_out, off_for
 from jaxel.core.trade.strip.strip import Inspection, Place, Strip, lacks
 from jaxel.core.trade.visit.close_out import Count, missing, to_count, totals
 
@@ -66,6 +66,17 @@ class Jobs(unittest.TestCase):
             each.kind: each.pieces for each in job(Kinds("adjustable-cam-primary"), "primary.roller_service").may_need
         }
         self.assertEqual(cam["roller seal"], 6)  # with the cages, and by themselves: one set
+
+    def test_several_jobs_are_laid_out_together(self):
+        one_way = Kinds("one-way-bearing-primary", "bolt-in-helix-secondary")
+        some = [each for each in jobs(one_way) if each.procedure.key in ("bearing_service", "spider_overhaul")]
+        tools, needs = laid_out(some)
+        self.assertEqual(tools.count("clutch puller"), 1)
+        self.assertIn("punch", tools)
+        pieces = {each.kind: each.pieces for each in needs}
+        self.assertEqual((pieces["nylon washer"], pieces["button"]), (1, 6))
+        twice = {each.kind: each.pieces for each in laid_out([some[0], some[0]])[1]}
+        self.assertEqual(twice["nylon washer"], 1)
 
     def test_what_is_chosen_is_asked_and_comes_off(self):
         strip = Strip(jobs=("secondary.secondary_overhaul",))

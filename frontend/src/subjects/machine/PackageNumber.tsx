@@ -20,8 +20,12 @@ export function PackageNumber({ view, row }: { view: MachineView; row: Row }) {
       <span className="text-quiet">{row.label}</span>
       <span className="reading whitespace-nowrap">
         <Quantity unit={row.unit}>{plain(row.value, row.unit)}</Quantity>
-        {row.origin && row.origin !== 'typical' && (
-          <span className="block text-right font-sans text-xs text-keep">{row.origin}</span>
+        {row.origin && (row.origin !== 'typical' || view.half) && (
+          <span
+            className={`block text-right font-sans text-xs ${row.origin === 'typical' ? 'text-quiet' : 'text-keep'}`}
+          >
+            {row.origin}
+          </span>
         )}
       </span>
     </>

@@ -103,8 +103,12 @@ export function Said({ view }: { view: MachineView }) {
         {!bare && <SaidField view={view} field="model" label="Make and model, as its plate says" />}
         {!bare && <SaidField view={view} field="kind" label="Kind of machine" options={KINDS} />}
         {!bare && <SaidField view={view} field="tyre" label="Tyre or track" />}
-        <SaidField view={view} field="primary_kind" label="Kind of primary" options={kinds(view.primaries)} />
-        <SaidField view={view} field="secondary_kind" label="Kind of secondary" options={kinds(view.secondaries)} />
+        {view.half !== 'secondary' && (
+          <SaidField view={view} field="primary_kind" label="Kind of primary" options={kinds(view.primaries)} />
+        )}
+        {view.half !== 'primary' && (
+          <SaidField view={view} field="secondary_kind" label="Kind of secondary" options={kinds(view.secondaries)} />
+        )}
         {bare && <SaidField view={view} field="taper" label="Taper" />}
         {bare && <SaidField view={view} field="offset_mm" label="Offset" unit="mm" />}
         {bare && <SaidField view={view} field="stamp" label="Stamp on it" />}

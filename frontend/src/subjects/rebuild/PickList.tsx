@@ -17,9 +17,9 @@ export function PickList() {
 }
 
 /** What is turned with which size, where this machine's is known. */
-export function Sizes({ side }: { side?: string }) {
+export function Sizes() {
   const { drives } = useDesk().visit.rebuild
-  const sized = drives.filter((each) => (each.size || each.thread) && (!side || each.side === side))
+  const sized = drives.filter((each) => each.size || each.thread)
   if (sized.length === 0) return null
   return (
     <span data-sizes>

@@ -20,7 +20,7 @@ export function ChooseJob() {
         data-place="job"
         className="min-h-11 max-w-60 rounded-md border-2 border-line bg-card px-4 text-left font-semibold leading-tight hover:border-ink"
       >
-        {chosen.length > 0 ? chosen.map((each) => each.name).join(' · ') : 'A whole job…'}
+        {chosen.length > 1 ? `${chosen.length} whole jobs` : (chosen[0]?.name ?? 'A whole job…')}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -58,65 +58,68 @@ function Choose({ job }: { job: Job }) {
   )
 }
 
-/** What the jobs chosen want laid out before they are begun; once they are, how far each is and what comes off next. */
+/** How far each job chosen is and what comes off next; before any is begun, what all of them want laid out. */
 export function JobsInHand({ choose }: { choose: (place: string) => void }) {
   const { visit } = useDesk()
   const chosen = visit.strip.jobs.filter((each) => each.chosen)
   if (chosen.length === 0) return null
+  const begun = chosen.some((job) => job.parts.some((part) => part.off))
   return (
-    <div className="space-y-1 rounded-md bg-tray px-3 py-1 text-sm" data-jobs>
-      {chosen.map((job) => {
-        const off = job.parts.filter((part) => part.off).length
-        const next = job.parts.find((part) => !part.off)
-        return (
-          <section key={job.key} aria-label={job.name} data-job={job.key}>
-            <p className="flex flex-wrap items-center gap-x-4">
-              <b>
-                {job.name}: {off} of {job.parts.length} off
-              </b>
-              {next ? (
-                <button
-                  type="button"
-                  onClick={() => choose(next.place)}
-                  className="min-h-11 underline underline-offset-4"
-                >
-                  {off > 0 ? 'Next' : 'Begins with'}: {next.name.toLowerCase()}
-                </button>
-              ) : (
-                <a
-                  href={`/visits/${visit.id}/rebuild`}
-                  className="inline-flex min-h-11 items-center underline underline-offset-4"
-                >
-                  All off: the way back is at Rebuild
-                </a>
-              )}
-              <a
-                href={`/guide/${visit.strip.clutches.find((each) => each.side === job.side)?.kind ?? ''}/${job.key.split('.')[1]}?machine=${visit.machine.id}`}
-                className="ml-auto inline-flex min-h-11 items-center underline underline-offset-4"
-              >
-                Its page, to print
-              </a>
-            </p>
-            {off === 0 && <LayOutFor job={job} />}
-          </section>
-        )
-      })}
+    <div className="rounded-md bg-tray px-3 py-1 text-sm" data-jobs>
+      {chosen.map((job) => (
+        <InHand key={job.key} job={job} choose={choose} />
+      ))}
+      {!begun && <LayOut />}
     </div>
   )
 }
 
-function LayOutFor({ job }: { job: Job }) {
+function InHand({ job, choose }: { job: Job; choose: (place: string) => void }) {
+  const { visit } = useDesk()
+  const off = job.parts.filter((part) => part.off).length
+  const next = job.parts.find((part) => !part.off)
+  const kind = visit.strip.clutches.find((each) => each.side === job.side)?.kind ?? ''
   return (
-    <dl className="grid grid-cols-[5rem_minmax(0,1fr)] gap-x-3 gap-y-0.5 leading-snug" data-lay-out>
+    <section aria-label={job.name} className="flex flex-wrap items-center gap-x-4" data-job={job.key}>
+      <b>
+        {job.name}: {off} of {job.parts.length} off
+      </b>
+      {next ? (
+        <button type="button" onClick={() => choose(next.place)} className="min-h-11 underline underline-offset-4">
+          {off > 0 ? 'Next' : 'Begins with'}: {next.name.toLowerCase()}
+        </button>
+      ) : (
+        <a
+          href={`/visits/${visit.id}/rebuild`}
+          className="inline-flex min-h-11 items-center underline underline-offset-4"
+        >
+          All off: the way back is at Rebuild
+        </a>
+      )}
+      <a
+        href={`/guide/${kind}/${job.key.split('.')[1]}?machine=${visit.machine.id}`}
+        className="ml-auto inline-flex min-h-11 items-center underline underline-offset-4"
+      >
+        Its page, to print
+      </a>
+    </section>
+  )
+}
+
+function LayOut() {
+  const { lay_out } = useDesk().visit.strip
+  if (!lay_out) return null
+  return (
+    <dl className="grid grid-cols-[5rem_minmax(0,1fr)] gap-x-3 gap-y-0.5 pb-1 leading-snug" data-lay-out>
       <dt className="text-quiet">Lay out</dt>
       <dd>
-        <b>{job.tools.join(' · ')}</b> <Sizes side={job.side} />
+        <b>{lay_out.tools.join(' · ')}</b> <Sizes />
       </dd>
-      {job.may_need.length > 0 && (
+      {lay_out.may_need.length > 0 && (
         <>
           <dt className="text-quiet">May need</dt>
           <dd>
-            {job.may_need.map((each, index) => (
+            {lay_out.may_need.map((each, index) => (
               <span key={each.kind}>
                 {index > 0 && ' · '}
                 <b>

@@ -41,11 +41,24 @@ class Job:
     @property
     def may_need(self) -> list[PartsNeeded]:
         """The parts its items may want, by the first way of putting each right: several want the same set once."""
-        found: dict[str, int] = {}
-        for item in self.items:
-            for need in item.remedy[0].parts if item.remedy else ():
-                found[need.kind] = max(found.get(need.kind, 0), need.pieces)
-        return [PartsNeeded(kind=kind, pieces=pieces) for kind, pieces in found.items()]
+        return _once(need for item in self.items if item.remedy for need in item.remedy[0].parts)
+
+
+def _once(needs: Iterable[PartsNeeded]) -> list[PartsNeeded]:
+    found: dict[str, int] = {}
+    for need in needs:
+        found[need.kind] = max(found.get(need.kind, 0), need.pieces)
+    return [PartsNeeded(kind=kind, pieces=pieces) for kind, pieces in found.items()]
+
+
+def laid_out(some: Sequence[Job]) -> tuple[list[str], list[PartsNeeded]]:
+    """The tools and the parts of several jobs together, each once: a set for one clutch serves all jobs on it."""
+    tools = dict.fromkeys(name for job in some for name in job.tools)
+    needs: dict[str, int] = {}
+    for side in dict.fromkeys(job.side for job in some):
+        for need in _once(need for job in some if job.side == side for need in job.may_need):
+            needs[need.kind] = needs.get(need.kind, 0) + need.pieces
+    return list(tools), [PartsNeeded(kind=kind, pieces=pieces) for kind, pieces in needs.items()]
 
 
 def jobs(kinds: Kinds) -> list[Job]:
