@@ -12,7 +12,7 @@ import { Heading } from '../parts/Caution'
 import { Choice } from '../parts/field/Choice'
 import { Remark } from '../parts/field/Field'
 import { BeltPage } from '../subjects/kinds/BeltPage'
-import { useKind } from '../subjects/kinds/guide'
+import { useKindAsked } from '../subjects/kinds/guide'
 import { JobPage } from '../subjects/kinds/JobPage'
 import { KindPage } from '../subjects/kinds/KindPage'
 
@@ -24,7 +24,8 @@ export function GuidePlace() {
   const [search] = useSearchParams()
   const machine = Number(search.get('machine')) || undefined
   const [answered, answer] = useState<Record<string, string>>()
-  const known = useKind(kind ?? '', answered ?? (machine ? undefined : {}), machine)
+  const asked = useKindAsked(kind ?? '', answered ?? (machine ? undefined : {}), machine)
+  const known = asked.data
   const page = known?.jobs.find((each) => each.key === job)
   return (
     <>
@@ -42,7 +43,18 @@ export function GuidePlace() {
               <KindPage known={known} answered={answered ?? {}} answer={answer} />
             )
           ) : (
-            <p className="text-lg">Opening…</p>
+            <p className="text-lg">
+              {asked.error ? (
+                <>
+                  There is no such page: {asked.error.message}.{' '}
+                  <Link to="/guide" className="inline-flex min-h-11 items-center underline underline-offset-4">
+                    All kinds
+                  </Link>
+                </>
+              ) : (
+                'Opening…'
+              )}
+            </p>
           )
         ) : (
           <Overview />

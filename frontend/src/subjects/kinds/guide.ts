@@ -4,6 +4,11 @@ import { api, must } from '../../api/server/client'
 
 /** A kind with all its variants, or one clutch of it as it was `answered` to be made. */
 export function useKind(key: string, answered?: Record<string, string>, machine_id?: number, bare?: boolean) {
+  return useKindAsked(key, answered, machine_id, bare).data
+}
+
+/** The same, with what was refused: a kind, or a machine, that there is not. */
+export function useKindAsked(key: string, answered?: Record<string, string>, machine_id?: number, bare?: boolean) {
   const fitted =
     answered &&
     Object.entries(answered)
@@ -18,7 +23,7 @@ export function useKind(key: string, answered?: Record<string, string>, machine_
     placeholderData: (last) => (last?.key === key ? last : undefined),
     enabled: key !== '',
     staleTime: Number.POSITIVE_INFINITY,
-  }).data
+  })
 }
 
 /** What a hand picks from: marks, failures, symptoms. */
