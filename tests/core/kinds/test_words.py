@@ -3,10 +3,12 @@
 import re
 import unittest
 from pathlib import Path
+from typing import get_args
 
 from jaxel.core.trade.kinds import guide
 from jaxel.core.trade.kinds.glossary import glossary
 from jaxel.core.trade.kinds.guide import Found
+from jaxel.core.trade.record.said import Station
 from jaxel.core.trade.strip.diagnosis import complaint_lines
 
 FRONT_END = Path(__file__).parents[3] / "frontend" / "src"
@@ -61,6 +63,12 @@ class Glossary(unittest.TestCase):
         said = {word.casefold() for each in glossary().values() for word in (each.name, *each.also)}
         for word in ("snap", "bite", "hit", "grip", "spread", "reach", "helix", "clicker", "torque owed", "odds"):
             self.assertIn(word, said)
+
+    def test_every_screen_has_its_words(self):
+        for screen in (*get_args(Station), "bring-in", "machines"):
+            here = [each for each in glossary().values() if screen in each.at]
+            self.assertTrue(here, screen)
+        self.assertIn("band", [each.key for each in glossary().values() if "everywhere" in each.at])
 
     def test_every_word_explained_where_it_stands_is_known(self):
         used = {

@@ -71,7 +71,7 @@ class Focus(Sized):
             page.keyboard.press(key)
             page.wait_for_url(f"**/{station}")
         page.keyboard.press("?")
-        expect(page.get_by_role("dialog", name="Keys")).to_contain_text("the main action of the page")
+        expect(page.get_by_role("dialog", name="Keys and words")).to_contain_text("the main action of the page")
         page.get_by_label("Single letters act").uncheck()
         page.keyboard.press("Escape")
         page.keyboard.press("b")

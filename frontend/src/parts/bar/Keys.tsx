@@ -1,8 +1,9 @@
 // The keyboard: stations, the main action, undo and find by one key each, listed under “?”.
 import { Dialog } from 'radix-ui'
 import { useEffect, useMemo, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useLocation, useNavigate } from 'react-router'
 import type { VisitView } from '../../api/server/client'
+import { useGlossary } from '../../api/server/glossary'
 import { Button } from '../Button'
 import { STATION_KEYS, STATION_NAMES } from '../format'
 
@@ -99,8 +100,8 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
   return (
     <Dialog.Root open={listed} onOpenChange={setListed}>
       <Dialog.Trigger
-        aria-label="Keys"
-        title="Keys: ?"
+        aria-label="Keys and words"
+        title="Keys and words: ?"
         className="flex size-11 items-center justify-center rounded-md text-lg font-bold hover:bg-bar-line max-md:hidden"
       >
         ?
@@ -111,7 +112,7 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
           aria-describedby={undefined}
           className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[32rem] max-w-[94vw] -translate-1/2 space-y-3 overflow-auto rounded-lg bg-paper p-6 shadow-2xl"
         >
-          <Dialog.Title className="text-xl font-bold">Keys of this screen</Dialog.Title>
+          <Dialog.Title className="text-xl font-bold">Keys and words of this screen</Dialog.Title>
           <dl className="divide-y divide-line border-y border-line">
             {rows.map(([key, what]) => (
               <div key={key} className="grid grid-cols-[7rem_1fr] items-center gap-3 py-1">
@@ -134,6 +135,7 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
             />
             Single letters act, at this browser
           </label>
+          <Words />
           <div className="flex justify-end">
             <Dialog.Close asChild>
               <Button look="plain">Close</Button>
@@ -142,5 +144,29 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  )
+}
+
+/** What the words of this screen mean, one sentence each: the rest of them is in the guide. */
+function Words() {
+  const [, place, , station] = useLocation().pathname.split('/')
+  const here = place === 'visits' ? station : place
+  const terms = useGlossary()?.filter((term) => term.at.some((at) => at === here || at === 'everywhere')) ?? []
+  return (
+    <section aria-label="Words" data-words>
+      <h2 className="font-bold">Words</h2>
+      <dl className="space-y-1.5 py-1 text-sm leading-snug">
+        {terms.map((term) => (
+          <div key={term.key}>
+            <dt className="inline font-semibold">{term.name}.</dt> <dd className="inline">{term.text}</dd>
+          </div>
+        ))}
+      </dl>
+      <Dialog.Close asChild>
+        <Link to="/guide" className="inline-flex min-h-11 items-center text-sm underline underline-offset-4">
+          All words, in the bench guide
+        </Link>
+      </Dialog.Close>
+    </section>
   )
 }
