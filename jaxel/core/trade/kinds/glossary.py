@@ -18,7 +18,7 @@ Screen = Station | Literal["bring-in", "machines", "everywhere"]
 
 @dataclass(frozen=True)
 class Term:
-    """A word by its key: its `name` as it stands on screen, `at` which, `also` what else it is called, what it means."""
+    """A word: its `name` as it stands on screen, `at` which, `also` what else it is called, `text`, what it means."""
 
     key: str
     name: str
