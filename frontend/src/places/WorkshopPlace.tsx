@@ -35,6 +35,7 @@ export function WorkshopPlace() {
           <>
             <div className="min-w-0 space-y-8">
               <Name held={query.data.name} />
+              <Hour held={query.data.hour_price ?? null} />
               <section className="min-w-0">
                 <Heading aside="any unit may be typed at any time">Units it reads in</Heading>
                 <UnitsChoice
@@ -95,6 +96,42 @@ function Name({ held }: { held: string }) {
         />
         <Remark saved={saved} id={`${id}-remark`} />
       </form>
+    </section>
+  )
+}
+
+/** What an hour of work costs: with it a repair is one sum beside another clutch. */
+function Hour({ held }: { held: number | null }) {
+  const id = useId()
+  const saved = useSaved({
+    ...HERE,
+    place: 'hour_price',
+    label: 'What an hour costs',
+    target: { method: 'PATCH', path: '/api/workshop/hour', only: true },
+    field: 'hour_price',
+    stored: held,
+    read: (data) => (data as WorkshopView).hour_price,
+    show: (price) => (price == null ? '' : String(price)),
+    send: (text) => (text.trim() === '' ? null : text),
+    closed: false,
+  })
+  return (
+    <section className="min-w-0">
+      <Heading aside="empty: a repair is told in parts and minutes">What an hour costs</Heading>
+      <label htmlFor={id} className="sr-only">
+        What an hour costs
+      </label>
+      <input
+        id={id}
+        value={saved.text}
+        maxLength={20}
+        inputMode="decimal"
+        aria-describedby={`${id}-remark`}
+        onChange={(event) => saved.type(event.target.value, PAUSE_MS)}
+        onBlur={saved.leave}
+        className={`reading ${FIELD}`}
+      />
+      <Remark saved={saved} id={`${id}-remark`} />
     </section>
   )
 }

@@ -10,6 +10,8 @@ from jaxel.core.units import Units
 from ..db import Conflict, NotFound, inserted, now, read_once, writing
 from ..edits import DEFAULT_HAND, NAME_LIMIT, Edit, check_hand
 
+DEAREST_HOUR = 1_000_000
+
 
 @dataclass(frozen=True)
 class Person:
@@ -26,11 +28,13 @@ class Person:
 
 @dataclass(frozen=True)
 class Workshop:
-    """The workshop's name, empty until it is given, the units it reads in, and its people by name."""
+    """The workshop's name, empty until it is given, the units it reads in, its people by name, and what an hour of work
+    costs, None where it does not say."""
 
     name: str
     units: Units
     people: tuple[Person, ...]
+    hour_price: float | None = None
 
     def units_of(self, hand: str) -> Units:
         """The units somebody reads in: their own, else the workshop's."""
@@ -41,13 +45,13 @@ class Workshop:
 @read_once
 def get(connection: sqlite3.Connection) -> Workshop:
     """The workshop as it is."""
-    held = connection.execute("SELECT name, units FROM workshop").fetchone()
+    held = connection.execute("SELECT name, units, hour_price FROM workshop").fetchone()
     rows = connection.execute("SELECT id, name, archived, units FROM person ORDER BY archived, name")
     people = (
         Person(row["id"], row["name"], bool(row["archived"]), _units(row["units"]) if row["units"] else None)
         for row in rows
     )
-    return Workshop(held["name"], _units(held["units"]), tuple(people))
+    return Workshop(held["name"], _units(held["units"]), tuple(people), held["hour_price"])
 
 
 def _units(stored: str) -> Units:
@@ -80,6 +84,15 @@ def rename(connection: sqlite3.Connection, edit: Edit) -> None:
     with writing(connection):
         _compare("name", get(connection).name, edit)
         connection.execute("UPDATE workshop SET name = ?", (edit.now.strip(),))
+
+
+def price_hour(connection: sqlite3.Connection, edit: Edit) -> None:
+    """Say what an hour of work costs, None for not said; raises Conflict where another price stands, InvalidValue."""
+    if edit.now is not None and not 0 <= edit.now <= DEAREST_HOUR:
+        raise InvalidValue("hour_price", f"must be from 0 to {DEAREST_HOUR:,}")
+    with writing(connection):
+        _compare("hour_price", get(connection).hour_price, edit)
+        connection.execute("UPDATE workshop SET hour_price = ?", (edit.now,))
 
 
 def add_person(connection: sqlite3.Connection, name: str, by: str = DEFAULT_HAND) -> int:

@@ -26,6 +26,7 @@ from jaxel.store.run import verdicts
 from jaxel.store.shelf import parts
 from jaxel.store.strip import item_limits, outcomes
 from jaxel.store.visit.visits import Visit
+from jaxel.store.workshop import workshop
 
 from ..record.model import Model
 from .chain_view import ChainView, chain_view
@@ -224,12 +225,12 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
         first_ranked=outcomes.counted(connection),
         telling=[TellingView(**asdict(each)) for each in telling[:MOST_TELLING]],
         suggested=symptoms_in(visit.intake.complaint),
-        worth=_worth(visit, offers) if visit.scope == "bench" else None,
+        worth=_worth(connection, visit, offers) if visit.scope == "bench" else None,
     )
 
 
-def _worth(visit: Visit, offers: Mapping[str, PartOffer]) -> WorthIt:
-    found = repair(visit.inspection, offers, visit.faults)
+def _worth(connection: sqlite3.Connection, visit: Visit, offers: Mapping[str, PartOffer]) -> WorthIt:
+    found = repair(visit.inspection, offers, visit.faults, workshop.get(connection).hour_price)
     return WorthIt(used_price=found.used, new_price=found.new, words=list(found.words()))
 
 

@@ -14,7 +14,7 @@ from jaxel.store.workshop import workshop as store
 from ..database import connection
 from ..record.answer import answer
 from ..record.blueprint import Blueprint
-from ..record.fields import Changed, Id, Mass, hand, once
+from ..record.fields import Changed, Id, Mass, Price, hand, once
 from ..record.model import Model, Request
 from ..units import units
 
@@ -49,9 +49,11 @@ class UnitPreset(Model):
 
 
 class WorkshopView(Model):
-    """`shown`, how the hand at this browser reads each unit that answers are in: (value − offset)/factor."""
+    """`hour_price`, what an hour of work costs; `shown`, how the hand at this browser reads each unit that answers are
+    in: (value − offset)/factor."""
 
     name: str
+    hour_price: float | None
     people: list[PersonView]
     units: Units
     shown: dict[str, Shown]
@@ -84,6 +86,7 @@ def _view() -> Response:
     return answer(
         WorkshopView(
             name=held.name,
+            hour_price=held.hour_price,
             people=[
                 PersonView(id=each.id, name=each.name, archived=each.archived, units=each.units) for each in held.people
             ],
@@ -106,6 +109,13 @@ def workshop() -> Response:
 @api.patch("/name", responses={"200": WorkshopView})
 def rename(body: Changed[Name]) -> Response:
     store.rename(connection(), body.edit())
+    return _view()
+
+
+@api.patch("/hour", responses={"200": WorkshopView})
+def hour(body: Changed[Price]) -> Response:
+    """What an hour of work costs here; null for not said."""
+    store.price_hour(connection(), body.edit())
     return _view()
 
 

@@ -136,6 +136,21 @@ class WorthIt(unittest.TestCase):
             ],
         )
 
+    def test_with_an_hour_s_price_it_is_one_sum(self):
+        found = repair(self.held(used_price=40.0, new_price=68.0), self.offers, hour=80.0)
+        self.assertAlmostEqual(found.whole, 48.0 + 80.0 * 15 / 60)
+        self.assertEqual(
+            list(found.words())[:3],
+            [
+                "Repair: parts 48.00, 15 min at 80.00 an hour: 68.00",
+                "A used one: 40.00, 28.00 less than the repair",
+                "A new one: 68.00, as much as the repair",
+            ],
+        )
+        unpriced = repair(self.held(used_price=40.0), hour=80.0)
+        self.assertIsNone(unpriced.whole)
+        self.assertEqual(list(unpriced.words())[1], "A used one: 40.00")
+
     def test_a_price_not_known_decides_nothing(self):
         found = repair(self.held(used_price=40.0))
         self.assertEqual((found.parts, found.lacks), (None, ("primary spring",)))

@@ -10,6 +10,9 @@ from tests.ui.cases.belt_and_strip_case import OnScreen
 class ByPost(OnScreen):
     def test_brought_in_labelled_judged_and_mounted(self):
         page = self.page
+        self.open("/workshop")
+        page.get_by_label("What an hour costs").fill("80")
+        page.get_by_label("What an hour costs").blur()
         self.open("/bring-in")
         page.get_by_role("button", name="a bare clutch").click()
         page.get_by_role("radio", name="Sled").first.click()
@@ -37,7 +40,7 @@ class ByPost(OnScreen):
                         looked={"was": "", "now": "removed"}, grade={"was": "", "now": "broken"})  # fmt: skip
         self.open(f"/visits/{visit}/strip#primary_primary_spring")
         worth = page.locator("[data-worth]").first
-        expect(worth).to_contain_text(re.compile("Repair: parts .*15 min"))
+        expect(worth).to_contain_text(re.compile("Repair: parts .*15 min at 80.00 an hour"))
         worth.get_by_label("A used one costs").fill("40")
         worth.get_by_label("A used one costs").press("Enter")
         expect(worth).to_contain_text("A used one: 40.00")

@@ -16,9 +16,9 @@ class Repair:
     """What putting a clutch right takes, and what stands against it.
 
     `parts`, their price, None where one of them has none here, `lacks` naming those; `minutes` of the ways chosen;
-    `undecided`, items to be replaced for which no way is chosen; `least_left`, of what stays in, the measured item
-    nearest to its limit and the share left of the way there; `used` and `new`, what another clutch costs, None where
-    nobody asked.
+    `undecided`, items to be replaced for which no way is chosen, and faults no item stands for; `least_left`, of what
+    stays in, the measured item nearest to its limit and the share left of the way there; `used` and `new`, what another
+    clutch costs, `hour`, what an hour of work costs here, None where nobody said.
     """
 
     parts: float | None
@@ -28,6 +28,18 @@ class Repair:
     least_left: tuple[str, float] | None
     used: float | None
     new: float | None
+    hour: float | None = None
+
+    @property
+    def whole(self) -> float | None:
+        """Parts and work as one sum; the parts alone where nobody said what an hour costs, None where one has no price.
+
+        >>> Repair(48.0, (), 15, (), None, None, None, 80.0).whole
+        68.0
+        """
+        if self.parts is None:
+            return None
+        return self.parts + (self.hour or 0.0) * self.minutes / 60
 
     def words(self) -> Iterator[str]:
         """The comparison in sentences; what is not known is said so, and decides nothing."""
@@ -35,7 +47,12 @@ class Repair:
             told = f"parts not all priced here: {', '.join(self.lacks)}"
         else:
             told = f"parts {self.parts:,.2f}" if self.parts else "no parts"
-        yield f"Repair: {told}, {self.minutes} min"
+        work = f"{self.minutes} min"
+        if self.hour is not None:
+            work += f" at {self.hour:,.2f} an hour"
+            if self.whole is not None:
+                work += f": {self.whole:,.2f}"
+        yield f"Repair: {told}, {work}"
         if self.undecided:
             yield f"Not in it, no way to put right chosen yet: {', '.join(self.undecided)}"
         others = (("a used one", self.used), ("a new one", self.new))
@@ -48,21 +65,25 @@ class Repair:
             yield f"Of what stays in, nearest to its limit: {name}, {share:.0%} of the way left"
 
     def _beside(self, price: float) -> str:
-        if self.parts is None or self.undecided:
+        if self.whole is None or self.undecided:
             return ""
-        more = self.parts - price
+        than = "the parts alone" if self.hour is None else "the repair"
+        more = self.whole - price
         if abs(more) < 0.005:
-            return ", as much as the parts alone"
-        return f", {abs(more):,.2f} {'less' if more > 0 else 'more'} than the parts alone"
+            return f", as much as {than}"
+        return f", {abs(more):,.2f} {'less' if more > 0 else 'more'} than {than}"
 
 
 def repair(
-    inspection: Inspection, offers: Mapping[str, PartOffer] = NO_PRICES, faults: Sequence[FoundFault] = ()
+    inspection: Inspection,
+    offers: Mapping[str, PartOffer] = NO_PRICES,
+    faults: Sequence[FoundFault] = (),
+    hour: float | None = None,
 ) -> Repair:
     """What putting right everything decided to be replaced takes, as the strip stands.
 
     Parameters: `offers`, by kind of part, what the workshop would order; `faults` as found: of those not put right, one
-    that no item stands for is named as left out.
+    that no item stands for is named as left out; `hour`, what an hour of work costs, None where nobody said.
     """
     todo = [each for each in rightings(inspection) if each.decided]
     lines = parts_list(((each.side, each.remedy) for each in todo if each.remedy), offers)
@@ -80,6 +101,7 @@ def repair(
         min(left, key=lambda pair: pair[1], default=None),
         inspection.strip.used_price,
         inspection.strip.new_price,
+        hour,
     )
 
 
