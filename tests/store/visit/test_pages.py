@@ -5,7 +5,7 @@ import json
 from jaxel.core.words import told
 from jaxel.store.edits import Edit
 from jaxel.store.machine import limits, upkeep
-from jaxel.store.visit import hand_over, intake, pages, visits
+from jaxel.store.visit import close_out, hand_over, intake, pages, visits
 from jaxel.store.workshop import workshop
 from tests.store.cases.store_case import StoreCase
 
@@ -31,6 +31,18 @@ class Pages(StoreCase):
         intake.change(self.db, self.visit, {"complaint": Edit("", "bogs")}, "Jo")
         self.assertEqual(self.words("complaint"), ["bogs"])
         self.assertEqual(pages.page(self.db, self.held()).closed, "")
+
+    def test_a_brake_line_that_was_moved_and_the_brake_tried_after_it(self):
+        close_out.add(self.db, self.visit, "Brake-line bracket", "brake line", 1, "hand tight, then the wrench", "Jo")
+        key = "own.brake_line_bracket"
+        told = self.words("counted")
+        self.assertIn("Brake-line bracket: not refitted, hand tight, then the wrench", told)
+        self.assertIn("a brake line was moved; the brake was not tried", told)
+        close_out.count(self.db, self.visit, key, {"back": Edit(None, 1)}, "Jo")
+        hand_over.change(self.db, self.visit, {"brake_held": Edit(False, True)}, "Jo")
+        told = self.words("counted")
+        self.assertIn("Brake-line bracket: refitted, hand tight, then the wrench", told)
+        self.assertIn("brake tried and found holding", told)
 
     def test_every_place_and_every_figure_with_its_band(self):
         self.closed()

@@ -19,11 +19,7 @@ const CAUSES = [
   { value: 'not looked for', name: 'Not looked for' },
 ] as const
 
-const SEARCHED = [
-  { value: 'clear', name: 'Clear' },
-  { value: 'found', name: 'Found, removed' },
-  { value: 'not reached', name: 'Not reached' },
-] as const
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1)
 
 export function NoWidth() {
   const { belt } = useDesk().visit
@@ -67,7 +63,7 @@ export function NoWidth() {
                 place={search.key}
                 field={search.key}
                 compact
-                options={SEARCHED}
+                options={Object.entries(search.answers).map(([value, name]) => ({ value, name: capital(name) }))}
                 none={{ name: 'Not asked', value: '' }}
                 read={(each) => each.belt.searches.find((other) => other.key === search.key)?.found ?? ''}
               />

@@ -1,7 +1,7 @@
 """What the eye finds on a belt: marks at their place, patterns that belong together, and a belt that has no width."""
 
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -37,6 +37,28 @@ SEARCHES = {
     "faces": "faces felt for burrs",
 }
 """What is searched after a belt that failed, each asked before the machine leaves."""
+
+SEARCHED: Mapping[str, str] = {"clear": "clear", "found": "found, removed", "not reached": "not reached"}
+PIECES: Mapping[str, str] = {"clear": "all there", "found": "some missing", "not reached": "not counted"}
+
+
+def answers_to(search: str) -> Mapping[str, str]:
+    """What may be said of a search, in words: of the belt's own pieces, whether they are all there.
+
+    >>> answers_to("pieces")["found"], answers_to("ducts")["found"]
+    ('some missing', 'found, removed')
+    """
+    return PIECES if search == "pieces" else SEARCHED
+
+
+def failure_in_short(failure: str) -> str:
+    """How a belt failed, as a page says it, without what it may mean; the key itself where it is none.
+
+    >>> failure_in_short("cogs")
+    'cogs stripped'
+    """
+    return FAILURES.get(failure, failure).partition(":")[0].rstrip(".").lower()
+
 
 NEAR = 0.04
 """Share of the way round within which marks on both flanks are at one place; from memory."""

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from jaxel.core.words import q
 
-from ..belt.look import SEARCHES, patterns
+from ..belt.look import SEARCHES, answers_to, failure_in_short, patterns
 from ..belt.wear import assess
 from ..line_up import break_in
 from .record import VisitRecord
@@ -23,8 +23,10 @@ def found(visit: VisitRecord, limit_origin: str, round_mm: float) -> Iterator[Li
         yield Line(f"{told}{where} (new {q(new, 'mm')}, limit {q(limit, 'mm')}: {limit_origin})")
         yield Line(assess([widths[each] for each in places], new, limit).reason)
     elif belt.no_width:
-        searched = (f"{words}: {getattr(belt, key)}" for key, words in SEARCHES.items() if getattr(belt, key))
-        yield Line(" · ".join((", ".join(filter(None, (belt.no_width, belt.failure))), *searched)))
+        said = {key: getattr(belt, key) for key in SEARCHES if getattr(belt, key)}
+        searched = (f"{SEARCHES[key]}: {answers_to(key)[each]}" for key, each in said.items())
+        failed = failure_in_short(belt.failure)
+        yield Line(" · ".join((", ".join(filter(None, (belt.no_width, failed))), *searched)))
         if belt.cause:
             yield Line(f"cause {belt.cause}" + (f": {belt.cause_words}" if belt.cause_words else ""))
     else:

@@ -286,11 +286,15 @@ def _counted(visit: VisitRecord) -> Iterator[Line]:
     for each in counts:
         if each.goes_in not in (None, each.out) and each.key not in short:
             yield Line(f"{each.name}: {each.out} out, {each.goes_in} in, by {each.by_sheet.strip()}")
-        if each.sort == "access":
+        if each.sort in close_out.MOVED:
             note = f", {each.note}" if each.note else ""
             yield Line(f"{each.name}: {'refitted' if each.back else 'not refitted'}{note}")
         elif each.back is not None and each.key in short:
             yield Line(short[each.key], "amiss")
+    if close_out.brake_moved(counts):
+        held = visit.hand_over.brake_held
+        told = "brake tried and found holding" if held else "a brake line was moved; the brake was not tried"
+        yield Line(told, "plain" if held else "amiss")
 
 
 def _predicted(visit: VisitRecord, handed: Handed) -> Row:
