@@ -20,8 +20,8 @@ class Broken(OnScreen):
         expect(page.get_by_role("textbox", name="Place 1")).to_have_count(0)
         page.get_by_label("How it failed").select_option("burnt")
         self.pick("pieces of the belt, counted against the whole", "Some missing")
-        for search in ("ducts cleared of cord", "both clutches cleared of cord", "seals behind both clutches searched for cord",
-                       "faces felt for burrs"):  # fmt: skip
+        for search in ("ducts cleared of cord", "both clutches cleared of cord",
+                       "seals behind both clutches searched for cord", "faces felt for burrs"):  # fmt: skip
             self.pick(search, "Clear")
         self.pick("Cause of the failure", "Not looked for")
         self.pick("Belt decision", "Discard")
