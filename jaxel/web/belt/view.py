@@ -4,7 +4,7 @@ import sqlite3
 from typing import Literal
 
 from jaxel.core.trade.belt.check import Decision
-from jaxel.core.trade.belt.look import SEARCHES, Flank, answers_to, look_finding, mark_kinds, patterns
+from jaxel.core.trade.belt.look import SEARCHES, Flank, look_finding, mark_kinds, patterns
 from jaxel.core.trade.belt.wear import BeltAssessment, GapWidth, WidthCost, assess, width_from_gap
 from jaxel.core.trade.kinds.kind_file import Finding
 from jaxel.core.trade.kinds.schools import followed
@@ -61,7 +61,6 @@ class SearchView(Model):
     key: str
     name: str
     found: str
-    answers: dict[str, str]
 
 
 class BeltView(Model):
@@ -142,10 +141,7 @@ def belt_view(connection: sqlite3.Connection, visit: Visit) -> BeltView:
         direction=said.direction or visit.fitted_belt.direction,
         no_width=said.no_width,
         failure=said.failure,
-        searches=[
-            SearchView(key=key, name=name, found=getattr(said, key), answers=dict(answers_to(key)))
-            for key, name in SEARCHES.items()
-        ],
+        searches=[SearchView(key=key, name=name, found=getattr(said, key)) for key, name in SEARCHES.items()],
         side_gap_mm=gap,
         gap_width=None
         if gap is None

@@ -6,7 +6,7 @@ from flask import Response
 from pydantic import Field
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.trade.belt.look import FAILURES, mark_kinds
+from jaxel.core.trade.belt.look import FAILURES, SEARCHES, answers_to, mark_kinds
 from jaxel.core.trade.kinds import guide as known
 from jaxel.core.trade.kinds.glossary import Term, glossary
 from jaxel.core.trade.kinds.guide import Found
@@ -47,9 +47,11 @@ class Option(Model):
 
 
 class WordsView(Model):
-    """What a hand picks from: marks of a belt, ways a belt fails, symptoms of a complaint."""
+    """What a hand picks from: marks of a belt, ways a belt fails, what may be said of each search after that, symptoms
+    of a complaint."""
 
     marks: list[Option]
+    searched: dict[str, dict[str, str]]
     failures: list[Option]
     symptoms: list[Option]
 
@@ -174,6 +176,7 @@ def words() -> Response:
     return answer(
         WordsView(
             marks=[Option(key=each.key, name=each.name) for each in mark_kinds().values()],
+            searched={key: dict(answers_to(key)) for key in SEARCHES},
             failures=[Option(key=key, name=name) for key, name in FAILURES.items()],
             symptoms=[Option(key=each.key, name=each.name) for each in symptoms()],
         )

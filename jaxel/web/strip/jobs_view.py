@@ -27,7 +27,7 @@ class LaidOut(Model):
 
 
 class JobView(Model):
-    """A whole job on one clutch, and whether it is done at this visit."""
+    """A whole job on one clutch, and whether it is done at this visit: of one that is, its parts."""
 
     key: str
     side: Side
@@ -55,7 +55,7 @@ def jobs_view(visit: Visit) -> list[JobView]:
             chosen=each.key in strip.jobs,
             parts=[
                 PartOfJob(place=place, name=part.name, off=place in strip.off)
-                for part in each.parts
+                for part in (each.parts if each.key in strip.jobs else ())
                 if (place := f"{each.side}.{part.key}")
             ],
         )

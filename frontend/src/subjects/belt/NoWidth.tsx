@@ -63,7 +63,10 @@ export function NoWidth() {
                 place={search.key}
                 field={search.key}
                 compact
-                options={Object.entries(search.answers).map(([value, name]) => ({ value, name: capital(name) }))}
+                options={Object.entries(words?.searched[search.key] ?? {}).map(([value, name]) => ({
+                  value,
+                  name: capital(name),
+                }))}
                 none={{ name: 'Not asked', value: '' }}
                 read={(each) => each.belt.searches.find((other) => other.key === search.key)?.found ?? ''}
               />
