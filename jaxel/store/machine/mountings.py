@@ -72,10 +72,12 @@ def mount(
     check_hand(by)
     day = on or now()[:10]
     try:
-        if date.fromisoformat(day).isoformat() > now()[:10]:
-            raise InvalidValue("on", "lies in the future")
+        if date.fromisoformat(day).isoformat() != day:
+            raise ValueError(day)
     except ValueError:
         raise InvalidValue("on", "must be a date, 2026-11-29") from None
+    if day > now()[:10]:
+        raise InvalidValue("on", "lies in the future")
     with writing(connection):
         clutch, machine = machines.get(connection, clutch_id), machines.get(connection, machine_id)
         _check(connection, clutch, machine)

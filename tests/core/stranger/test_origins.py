@@ -36,5 +36,5 @@ class Known(unittest.TestCase):
         exact = CAM.model_copy(update={"evidence": None})
         lines = clutch_label("Clutch K7", exact, identity={"taper": "30 mm", "stamp": ""}, units=IMPERIAL)
         self.assertEqual(lines[0:2], ["Clutch K7", "taper 30 mm"])
-        self.assertIn("Primary spring 165.2 lbf / 317 lbf", lines)
-        self.assertIn("Arms 3 × 59.5 g", lines)
+        self.assertIn("Primary spring 165.2 lbf / 317 lbf, as recorded", lines)
+        self.assertIn("Arms 3 × 59.5 g, as recorded", lines)

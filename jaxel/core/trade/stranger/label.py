@@ -47,9 +47,9 @@ def clutch_label(
         how = known.get(slot.key, "")
         if how in TOLD or slot.key in recorded or document.evidence is None:
             many = f"{count} × " if slot.key == "arms" else ""
-            told_by = f", {how}" if how in TOLD else ", as put in here" if slot.key in recorded else ""
+            told_by = how if how in TOLD else "as put in here" if slot.key in recorded else "as recorded"
             if figures:
-                lines.append(f"{slot.name} {many}{' / '.join(_figure(each, units) for each in figures)}{told_by}")
+                lines.append(f"{slot.name} {many}{' / '.join(_figure(each, units) for each in figures)}, {told_by}")
         else:
             lines.append(f"{slot.name}: not known")
     return list(dict.fromkeys(lines))
