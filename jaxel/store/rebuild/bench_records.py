@@ -87,8 +87,8 @@ def of_visit(
 
 
 def _usual(connection: sqlite3.Connection, visit_id: int) -> dict[str, int]:
-    """How many of each thing were counted out at earlier visits of a visit's machine: the latest count holds, of what
-    went in by a sheet that."""
+    """How many of each thing were counted out at earlier visits of a visit's machine: the latest count holds;
+    where a sheet asked for another number, that one."""
     rows = connection.execute(
         "SELECT counted.key, ifnull(counted.goes_in, counted.out) AS out"
         " FROM visit AS now JOIN visit AS before USING (machine_id) JOIN counted ON counted.visit_id = before.id"

@@ -4,7 +4,6 @@ import sqlite3
 
 from jaxel.core.formats.paths import unit_of
 from jaxel.core.trade.kinds.kinds import Side, kinds
-from jaxel.core.trade.machine.mounting import TookOff
 from jaxel.core.trade.run.scores import Comparison, compare
 from jaxel.core.trade.setup.slots import changes
 from jaxel.core.trade.stranger.label import clutch_label
@@ -13,6 +12,7 @@ from jaxel.core.words import q
 from jaxel.store.db import reading
 from jaxel.store.machine import limits, machines, mountings, photos
 from jaxel.store.machine.machines import Machine
+from jaxel.store.machine.mountings import Mounting
 from jaxel.store.record.rows import open_visit_of
 from jaxel.store.run import log_files
 from jaxel.store.setup import revisions
@@ -122,21 +122,6 @@ class MachineLog(Model):
     counts: bool
 
 
-class MountingView(Model):
-    """A clutch that came alone, on a machine's side: from when, until when, and what came off for it."""
-
-    clutch_id: int
-    clutch: str
-    machine_id: int
-    machine: str
-    side: Side
-    mounted_on: str
-    ended_on: str | None
-    took_off: TookOff
-    took_off_id: int | None
-    mounted_by: str
-
-
 class MachineView(Model):
     """`mounted`, what was mounted on it, or where this clutch was; `half`, which one a bare clutch is."""
 
@@ -155,7 +140,7 @@ class MachineView(Model):
     belts: list[MachineBelt]
     visits: VisitsView
     open_visit_id: int | None
-    mounted: list[MountingView]
+    mounted: list[Mounting]
     half: Side | None
 
 
@@ -187,10 +172,7 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
                 PhotoView(**{name: getattr(each, name) for name in PhotoView.model_fields})
                 for each in photos.of_machine(connection, machine_id)
             ],
-            mounted=[
-                MountingView(**{name: getattr(each, name) for name in MountingView.model_fields})
-                for each in mountings.of_machine(connection, machine_id)
-            ],
+            mounted=mountings.of_machine(connection, machine_id),
             half=machine.kinds.sides[0] if machine.bare and len(machine.kinds.sides) == 1 else None,
             label=_label(connection, machine, newest),
             package=package_view(newest, machine.kinds),

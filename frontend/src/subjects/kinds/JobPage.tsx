@@ -1,10 +1,9 @@
 // One job on one kind of clutch, on a page of its own: what to lay out, the order apart with what holds each part, back.
-import { Printer, TriangleAlert } from 'lucide-react'
-import { Link } from 'react-router'
+import { TriangleAlert } from 'lucide-react'
 import type { ClutchPart, KindView } from '../../api/server/client'
-import { Button } from '../../parts/Button'
 import { Heading } from '../../parts/Caution'
 import { SHAPES } from '../strip/shapes'
+import { PageHead } from './PageHead'
 
 type Job = KindView['jobs'][number]
 
@@ -17,26 +16,7 @@ export function JobPage({ known, job }: { known: KindView; job: Job }) {
   }))
   return (
     <article className="space-y-4" data-job-page={job.key}>
-      <header className="flex flex-wrap items-start justify-between gap-3">
-        <div>
-          <h2 className="text-xl font-bold">{job.name}</h2>
-          <p>
-            <Link
-              to={`/guide/${known.key}`}
-              className="inline-flex min-h-11 items-center underline underline-offset-4 print:min-h-0 print:no-underline"
-            >
-              {guide.name}
-            </Link>
-            {known.machine && <span className="text-quiet"> · {known.machine}</span>}
-          </p>
-          <p className="mt-1 max-w-prose">{job.text}</p>
-        </div>
-        <span className="print:hidden">
-          <Button look="plain" onClick={() => window.print()} data-main>
-            <Printer size={18} aria-hidden="true" /> Print
-          </Button>
-        </span>
-      </header>
+      <PageHead known={known} name={job.name} text={job.text} />
       <dl className="grid grid-cols-[6rem_minmax(0,1fr)] gap-x-3 gap-y-1">
         <dt className="text-quiet">Lay out</dt>
         <dd>
