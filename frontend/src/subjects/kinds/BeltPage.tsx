@@ -2,6 +2,12 @@
 import type { KindView } from '../../api/server/client'
 import { PageHead } from './PageHead'
 
+/** The way's own tools, and those of what comes off for it. */
+function layOut({ guide }: KindView, way: KindView['guide']['way'][number]): string[] {
+  const off = guide.fastener.filter((each) => way.opens?.includes(each.part))
+  return [...new Set([...(way.tools ?? []), ...off.flatMap((each) => each.tools ?? [])])]
+}
+
 export function BeltPage({ known }: { known: KindView }) {
   return (
     <article className="space-y-4" data-job-page="belt">
@@ -12,7 +18,7 @@ export function BeltPage({ known }: { known: KindView }) {
             <h3 className="font-bold">{way.name}</h3>
             <p className="text-sm">
               <span className="text-quiet">Lay out </span>
-              <b>{way.tools && way.tools.length > 0 ? way.tools.join(' · ') : 'nothing: by hand'}</b>
+              <b>{layOut(known, way).join(' · ') || 'nothing: by hand'}</b>
             </p>
             <ol className="mt-1 list-decimal space-y-1 pl-6">
               {way.steps.map((step) => (
