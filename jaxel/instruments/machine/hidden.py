@@ -16,41 +16,45 @@ from .machine import Machine, Physics
 LENGTHS: Mapping[str, float] = {
     "belt.outer_circumference_mm": 1.0,
     "belt.cord_depth_mm": 0.15,
-    "belt.top_width_new_mm": 0.1,
+    "belt.top_width_new_mm": 0.2,
     "belt.top_width_mm": 0.3,
     "geometry.centre_distance_mm": 0.8,
-    "geometry.sheave_half_angle_deg": 0.1,
+    "geometry.sheave_half_angle_deg": 0.15,
     "geometry.primary.hub_radius_mm": 0.4,
-    "geometry.primary.idle_clearance_mm": 0.2,
+    "geometry.primary.idle_clearance_mm": 0.3,
     "geometry.secondary.closed_radius_mm": 0.4,
-    "primary.profile.pivot_radius_mm": 0.4,
-    "primary.profile.cg_mm": 0.6,
-    "primary.profile.cg_deg": 0.8,
-    "secondary.helix.radius_mm": 0.4,
-    "conditions.elevation_m": 40.0,
-    "conditions.temperature_c": 3.0,
+    "primary.profile.pivot_radius_mm": 0.5,
+    "primary.profile.cg_mm": 0.8,
+    "primary.profile.cg_deg": 1.0,
+    "secondary.helix.radius_mm": 0.5,
+    "conditions.elevation_m": 50.0,
+    "conditions.temperature_c": 4.0,
 }
 """Standard deviations in a field's own unit."""
 
 SHARES: Mapping[str, float] = {
-    "primary.weights.base_mass_g": 0.02,
+    "primary.weights.base_mass_g": 0.03,
     "vehicle.mass_kg": 0.06,
-    "vehicle.rolling_coefficient": 0.15,
-    "vehicle.rolling_radius_mm": 0.01,
-    "secondary.spring.torsion_rate_nm_per_deg": 0.05,
+    "vehicle.rolling_coefficient": 0.2,
+    "vehicle.rolling_radius_mm": 0.02,
+    "secondary.spring.torsion_rate_nm_per_deg": 0.06,
 }
 """Standard deviations as a share of a field."""
 
 TABLES: Mapping[str, tuple[str, float]] = {
-    "primary.profile.swing": ("deg", 0.02),
-    "primary.profile.path": ("radius_mm", 0.012),
+    "primary.profile.swing": ("deg", 0.03),
+    "primary.profile.path": ("radius_mm", 0.015),
     "secondary.helix.angles": ("deg", 0.02),
     "engine.curve": ("torque_nm", 0.03),
 }
 """A table's field of values, and the standard deviation of its scale."""
 
-SPRING_NEW, SPRING_SAG = 0.02, 0.03
-"""What a new spring misses its rating by, one standard deviation of both ends; what a used one has lost, at the mean."""
+SPRING_NEW, SPRING_SAG = 0.02, 0.045
+"""What a new spring misses its rating by, one standard deviation of both ends; what a used one has lost, at the mean, of
+which two thirds are in what is typical of its kind."""
+
+SPRING_ENDS = 0.025
+"""How much more one end of a used spring is off than the other: it sags most where it is pressed most."""
 
 ARM = 0.006
 """How unequal the arms of a set are, of one arm's push."""
@@ -105,10 +109,10 @@ def physics(rng: np.random.Generator, arms: int) -> Physics:
 
 def worn(spring: Doc, rng: np.random.Generator, used: bool = True) -> None:
     """A spring's forces as they are: off its rating by as much at both ends, and sagged where it is used."""
-    lost = rng.exponential(SPRING_SAG) - SPRING_SAG / 2 if used else 0.0
+    lost = rng.exponential(SPRING_SAG) - SPRING_SAG * 2 / 3 if used else 0.0
     scale = (1 + rng.normal(0, SPRING_NEW)) * (1 - lost)
     for end in ("force_start_n", "force_finish_n"):
-        spring[end] *= scale * (1 + rng.normal(0, 0.005))
+        spring[end] *= scale * (1 + rng.normal(0, SPRING_ENDS if used else SPRING_NEW / 2))
 
 
 def _at(document: Doc, path: str) -> Any:

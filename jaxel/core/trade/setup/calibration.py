@@ -21,7 +21,7 @@ from jaxel.core.mechanism.numerics.uncertainty import combined
 from .discrepancy import Discrepancy, Figure, floor_rpm, kind_of
 from .evidence import Input, inputs, model_inputs
 from .figures import ENGAGEMENT, FIGURES, FULL_SHIFT, MEAN, NODES, SLOPE, Figures, figures_of
-from .parts import Group, coalitions, differing, grouped, shapley
+from .parts import Group, coalitions, differing, grouped, part_of, shapley
 from .worth import effects_on
 
 ANCHORED = (ENGAGEMENT, MEAN, FULL_SHIFT)
@@ -233,6 +233,7 @@ class Calibration:
                 continue
             measured = np.array([self.runs[row].measured[FIGURES[figure]] for row in rows])
             changes = np.array([effects[:, figure] - run_effects[row][:, figure] for row in rows])
+            changes *= spread.told(self.discrepancy, TOLD[figure])
             covariance = self.noise(rows, figure, [shares[row] for row in rows]) + spread.between(changes)
             beyond = np.array([self.beyond(shares[row])[figure] for row in rows])
             joint = combined(measured + bare[figure] - values[rows, figure] + beyond, covariance)
@@ -356,6 +357,9 @@ class _Spread:
         others = dict.fromkeys(each.key for some in known for each in some if each.key not in set(keys))
         self.at = {key: index for index, key in enumerate([*keys, *others])}
         self.fitted, self.covariance = len(keys), calibration.covariance
+        paths = {each.key: each.path for some in known for each in some}
+        paths |= {each.input.key: each.input.path for each in calibration.fitted}
+        self.paths = [paths[key] for key in self.at]
         self.sd = {each.input.key: each.input.sd for each in calibration.fitted}
 
     def rows(self, known: Sequence[Input], effects: Array) -> Array:
@@ -369,6 +373,12 @@ class _Spread:
         """J C Jᵀ of some errors [n, everything]; returns [n, n]."""
         fitted, own = errors[:, : self.fitted], errors[:, self.fitted :]
         return np.asarray(fitted @ self.covariance @ fitted.T + own @ own.T)
+
+    def told(self, discrepancy: Discrepancy, figure: Figure) -> Array:
+        """The factor by which each one's part in a change is told [everything]: a helix's doubt moves the figure no
+        more than the helix does."""
+        found = [discrepancy.of([part_of(path)], figure).factor for path in self.paths]
+        return np.array(found)
 
     def variance(self, error: Array) -> float:
         return float(self.between(error[None])[0, 0])

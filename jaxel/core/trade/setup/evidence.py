@@ -59,6 +59,7 @@ class _Kind(Part):
     same: list[str] = Field(default_factory=list)
     typical: _Spread
     stranger: _Spread
+    stamped: _Spread | None = None
     instrument: str
     reading: Positive | None = None
     point: Positive | None = None
@@ -322,4 +323,6 @@ def _deviation(kind: _Kind, stated: EvidencePart, value: object) -> float:
         return typical
     if stated.origin == "unknown":
         return kind.stranger.of(value)
+    if stated.origin == "stamped" and kind.stamped:
+        return min(typical, kind.stamped.of(value))
     return min(typical, _Spread(relative=_file().origins[stated.origin]).of(value) or typical)

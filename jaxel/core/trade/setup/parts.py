@@ -56,6 +56,17 @@ MOST_MEMBERS = 8
 Group = tuple[str, ...]
 
 
+def part_of(path: str) -> str:
+    """The part a field of a set-up is of, a number of a load `load`.
+
+    >>> part_of("secondary.helix.angles"), part_of("primary.weights.loads[0].mass_g")
+    ('helix', 'load')
+    """
+    if path.startswith("primary.weights.loads"):
+        return "load"
+    return next(part for part, fields in PATHS.items() if any(path.startswith(each) for each in fields))
+
+
 def differing(one: SetupDocument, other: SetupDocument) -> list[str]:
     """The parts in which two set-ups differ."""
     loads = [_loads(each) for each in (one, other)]
