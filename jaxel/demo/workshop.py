@@ -34,6 +34,7 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
         with at_moment(today - timedelta(days=days)):
             yield
 
+    workshop.call_demo(connection)
     workshop.rename(connection, Edit("", "Fellside Clutch Bench"))
     for name in (HAND, "Ebba"):
         workshop.add_person(connection, name)

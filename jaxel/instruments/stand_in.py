@@ -11,7 +11,10 @@ from math import exp, sqrt
 
 import numpy as np
 
-from .device import INSTRUMENTS, OTHER_UNIT, Reading, base_unit, converted
+from jaxel.core.formats.device_reading import DEVICES
+from jaxel.core.units import in_unit, units_of
+
+from .device import Reading
 
 
 @dataclass(frozen=True)
@@ -44,11 +47,13 @@ BUILDS: dict[str, Build] = {
     "spring tester": Build(1.0, 0.5, relative=0.008, hand=2.0, zero=2.0, warm_up=3.0),
     "torque wrench": Build(0.1, 0.0, relative=0.02, hand=0.3),
     "tachometer": Build(10.0, 10.0, hand=20.0),
-    "run logger": Build(1.0, 12.0),
     "thermometer": Build(0.1, 0.3, hand=1.0, warm_up=1.5, warm_s=30.0),
     "alignment bar": Build(0.1, 0.05, hand=0.15),
     "angle gauge": Build(0.1, 0.05, hand=0.1, zero=0.15),
 }
+
+OTHER_UNIT = {"mm": "in", "g": "oz", "N": "lbf", "N·m": "ft-lb", "°C": "°F"}
+"""What a device's unit switch turns to."""
 
 WRONG_UNIT = 0.02
 """How often the last hand left the unit switch on the other unit."""
@@ -74,10 +79,9 @@ class StandIn:
     def picked_up(cls, key: str, true: float, seed: int | tuple[int, ...], on_for: float = 1e9) -> "StandIn":
         """A device as the last hand left it: its zero off by its luck, seldom its unit the other one."""
         rng = np.random.default_rng(seed)
-        build, quantity = BUILDS[key], INSTRUMENTS[key][1]
-        off, other = float(rng.normal(0, build.zero)), bool(rng.random() < WRONG_UNIT)
-        unit = OTHER_UNIT.get(quantity, "") if other else ""
-        return cls(key, true, rng, on_for, off, unit or base_unit(quantity))
+        unit = DEVICES[key].unit
+        off, other = float(rng.normal(0, BUILDS[key].zero)), bool(rng.random() < WRONG_UNIT)
+        return cls(key, true, rng, on_for, off, OTHER_UNIT.get(unit, unit) if other else unit)
 
     def zeroed(self) -> "StandIn":
         """The same with its zero set: to half a step of its display."""
@@ -86,7 +90,8 @@ class StandIn:
 
     def switched(self, unit: str) -> "StandIn":
         """The same with its switch on a unit; raises ValueError for one that is not of its quantity."""
-        converted(0.0, unit, base_unit(INSTRUMENTS[self.key][1]))
+        if unit not in units_of(DEVICES[self.key].unit):
+            raise ValueError(f"{unit} is no unit of a {self.key}")
         return replace(self, unit=unit)
 
     def at_rest(self) -> float:
@@ -101,15 +106,18 @@ class StandIn:
         build = BUILDS[self.key]
         spread = sqrt(build.noise**2 + (build.relative * self.true) ** 2 + build.hand**2)
         value = self.true + self._standing() + float(self.rng.normal(0, spread))
-        base = base_unit(INSTRUMENTS[self.key][1])
-        scale = converted(1.0, base, self.unit) - converted(0.0, base, self.unit)
-        return Reading(self._shown(value), self.unit, build.sd(self.true) * scale, self.clock())
+        return Reading(self._shown(value), self.unit, build.sd(self.true) / self._scale(), self.clock())
+
+    def _scale(self) -> float:
+        """How much of its quantity's own unit one of the unit it stands on is."""
+        base = DEVICES[self.key].unit
+        return in_unit(1.0, self.unit, base) - in_unit(0.0, self.unit, base)
 
     def _shown(self, value: float) -> float:
-        """A value as its display has it: to its step, on the other unit to a step about as fine."""
-        base = base_unit(INSTRUMENTS[self.key][1])
+        """A value as its display has it: to its step, on another unit to one about as fine."""
         step = BUILDS[self.key].resolution
+        base = DEVICES[self.key].unit
         if self.unit != base:
-            scale = converted(1.0, base, self.unit) - converted(0.0, base, self.unit)
-            value, step = converted(value, base, self.unit), 10.0 ** round(np.log10(step * scale))
+            value = (value - in_unit(0.0, self.unit, base)) / self._scale()
+            step = 10.0 ** round(float(np.log10(step / self._scale())))
         return round(round(value / step) * step, 10)

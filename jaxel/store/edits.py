@@ -8,6 +8,7 @@ import json
 import sqlite3
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from typing import Any
 
@@ -42,7 +43,8 @@ Edits = Mapping[str, Edit]
 class Logged:
     """A line of a visit's log: the edit it belongs to, who made it and when, and what a field held and holds.
 
-    `place` is the table and `row` its row; field WHOLE_ROW for a row added (`was` None) or taken away.
+    `place` is the table and `row` its row; field WHOLE_ROW for a row added (`was` None) or taken away; `instrument`,
+    the device that read it, None where a hand typed it.
     """
 
     change: int
@@ -53,6 +55,15 @@ class Logged:
     field: str
     was: Any
     now: Any
+    instrument: str | None = None
+
+
+_read_with: ContextVar[str | None] = ContextVar("read_with", default=None)
+
+
+def read_with(instrument: str | None) -> None:
+    """Say with which device what is written from here on was read; None for a hand's own."""
+    _read_with.set(instrument)
 
 
 def stored(table: str, field: str, value: Any) -> Any:
@@ -148,9 +159,21 @@ class Desk:
     def note(self, table: str, row: int, field: str, was: Any, became: Any) -> None:
         """Enter what a field held and holds now in the visit's log."""
         self._db.execute(
-            "INSERT INTO visit_log (visit_id, change, at, by, place, row, field, was, now, undoes)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (self.visit_id, self._change, now(), self._by, table, row, field, _json(was), _json(became), self._undoes),
+            "INSERT INTO visit_log (visit_id, change, at, by, place, row, field, was, now, undoes, instrument)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (
+                self.visit_id,
+                self._change,
+                now(),
+                self._by,
+                table,
+                row,
+                field,
+                _json(was),
+                _json(became),
+                self._undoes,
+                _read_with.get(),
+            ),
         )
 
 
@@ -229,7 +252,9 @@ def _put_back(desk: Desk, logged: Logged) -> None:
 
 def _logged(row: sqlite3.Row) -> Logged:
     was, became = (None if row[name] is None else json.loads(row[name]) for name in ("was", "now"))
-    return Logged(row["change"], row["at"], row["by"], row["place"], row["row"], row["field"], was, became)
+    return Logged(
+        row["change"], row["at"], row["by"], row["place"], row["row"], row["field"], was, became, row["instrument"]
+    )
 
 
 def check_hand(by: str) -> None:

@@ -13,6 +13,7 @@ from . import database, errors, guard, pages
 from .belt import belts
 from .belt import routes as belt
 from .errors import ErrorAnswer, invalid_request
+from .instruments import drawer, read_with, readings
 from .kinds import guide
 from .line_up import routes as line_up
 from .machine import photos, upkeep
@@ -51,11 +52,12 @@ def create_app(database_path: Path, front_end: Path = FRONT_END) -> OpenAPI:
     errors.register(app)
     predictions.register(app)
     answer.register(app, visit_view)
+    read_with.register(app)
     app.extensions["reading_room"] = ReadingRoom(database_path)
     places = (floor, bring_in, machine, upkeep, photos, belts, due, parts, guide, curves, calibrations, workshop)
     stations = (intake, faults, belt, strip, fitting, bench, planning, rebuild, line_up, hand_over)
     runs = (road_tests, logs, compare, rider_words)
-    for each in (*places, wrenches, *stations, *runs, visit_log):
+    for each in (*places, wrenches, *stations, *runs, visit_log, drawer, readings):
         app.register_api(each.api)
     pages.register(app, front_end)
     return app

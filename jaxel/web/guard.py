@@ -22,6 +22,12 @@ UPLOADS = ("image/jpeg", "image/png", "image/webp")
 PHOTO_WORDS = "must be a JPEG, PNG or WebP photo"
 """What takes a declared upload in place of JSON."""
 
+DEVICES = frozenset({"device_readings.send"})
+"""What a bench's device sends to: by its bench's token, never from a page."""
+
+DEVICE_BYTES = 2000
+"""A reading is about 120 bytes."""
+
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 READS = frozenset({"GET", "HEAD", "OPTIONS"})
 
@@ -57,7 +63,22 @@ def check() -> Response | None:
     return None if request.method in READS else _check_write(host)
 
 
+def _check_device() -> Response | None:
+    """A device has a token and nothing of a browser's: a page can send neither without its origin."""
+    if any(request.headers.get(name) for name in ("Cookie", "Origin", "Sec-Fetch-Site", "Referer")):
+        return refusal(403, "origin", "readings are taken from a bench's own devices, not from a page")
+    if not request.headers.get("Authorization", "").startswith("Bearer "):
+        return refusal(403, "token", "is missing: a device sends its bench's own")
+    request.max_content_length = DEVICE_BYTES
+    if request.mimetype != "application/json":
+        return refusal(415, "content-type", "must be application/json")
+    read_json(request.get_data(cache=True))
+    return None
+
+
 def _check_write(host: str) -> Response | None:
+    if request.routing_exception is None and request.endpoint in DEVICES:
+        return _check_device()
     own = request.headers.get("Origin", f"{request.scheme}://{host}") == f"{request.scheme}://{host}"
     if not own or request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
         return refusal(403, "origin", "changes are taken only from this application's own pages")

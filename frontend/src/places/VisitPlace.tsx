@@ -14,6 +14,7 @@ import { StationCaution } from '../parts/Caution'
 import { focusOn } from '../parts/field/reading'
 import { STATION_NAMES, told } from '../parts/format'
 import { BeltStation } from '../subjects/belt/Belt'
+import { Drawer, DrawerButton } from '../subjects/instruments/Drawer'
 import { LineUp } from '../subjects/line_up/LineUp'
 import { Rebuild } from '../subjects/rebuild/Rebuild'
 import { RoadTest } from '../subjects/run/RoadTest'
@@ -91,6 +92,7 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
       <Bar
         tools={
           <>
+            <DrawerButton />
             <UndoButton visit={visit} undo={undo} />
             <Keys visit={visit} undo={undo} own={OWN_KEYS[here]} />
           </>
@@ -120,6 +122,7 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
         <Bench />
       </main>
       <ReadoutStrip visit={visit} />
+      <Drawer visit={visit} />
       <Notices undo={undo} />
     </div>
   )

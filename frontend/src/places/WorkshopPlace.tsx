@@ -10,6 +10,7 @@ import { Notices } from '../parts/bar/Notices'
 import { Heading } from '../parts/Caution'
 import { Remark } from '../parts/field/Field'
 import { reading } from '../parts/format'
+import { Benches } from '../subjects/instruments/Benches'
 import { ScoreCard } from '../subjects/workshop/ScoreCard'
 import { UnitsChoice, useWorkshop } from '../subjects/workshop/Units'
 import { Wrenches } from '../subjects/workshop/Wrenches'
@@ -52,6 +53,7 @@ export function WorkshopPlace() {
             <div className="min-w-0 space-y-8">
               <People people={query.data.people} workshop={query.data} />
               <Wrenches />
+              <Benches />
             </div>
           </>
         )}

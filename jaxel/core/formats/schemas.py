@@ -4,6 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from .device_reading import DeviceReading
 from .plan.plan import PlanDocument
 from .plan.stock import StockDocument
 from .prediction import PredictionDocument
@@ -24,6 +25,7 @@ DOCUMENTS: dict[str, type[BaseModel]] = {
     "jaxel-logger": LoggerDocument,
     "jaxel-stock": StockDocument,
     "jaxel-plan": PlanDocument,
+    "jaxel-reading": DeviceReading,
 }
 
 

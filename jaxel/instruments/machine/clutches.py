@@ -113,5 +113,3 @@ def wound(secondary: dict[str, Any]) -> float:
         for each in holes["table"]
         if (each["sheave"], each["helix"]) == (pair["sheave"], pair["helix"])
     )
-
-

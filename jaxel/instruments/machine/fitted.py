@@ -15,7 +15,6 @@ ARMS_NEW, HELIX_NEW = 0.01, 0.01
 share, from memory."""
 
 
-
 def put_in(machine: Machine, nominal: dict[str, Any], slots: Collection[str], rng: np.random.Generator) -> Machine:
     """The machine with parts of a set-up document put in at some slots, each off its stamp as new parts are.
 

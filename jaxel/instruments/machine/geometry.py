@@ -36,8 +36,8 @@ class Path:
 class Loop:
     """A belt between two pairs of sheaves; all lengths [m], `half_angle` [rad].
 
-    `gap`, travel at which the sheave meets the belt; `hub`, where the belt rests; `stop`, how high it rides in the closed
-    secondary; `primary_travel`, `secondary_travel` to the stops.
+    `gap`, travel at which the sheave meets the belt; `hub`, where the belt rests; `stop`, how high it rides in the
+    closed secondary; `primary_travel`, `secondary_travel` to the stops.
     """
 
     centres: float

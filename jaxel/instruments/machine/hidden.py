@@ -50,8 +50,8 @@ TABLES: Mapping[str, tuple[str, float]] = {
 """A table's field of values, and the standard deviation of its scale."""
 
 SPRING_NEW, SPRING_SAG = 0.02, 0.045
-"""What a new spring misses its rating by, one standard deviation of both ends; what a used one has lost, at the mean, of
-which two thirds are in what is typical of its kind."""
+"""What a new spring misses its rating by, one standard deviation of both ends; what a used one has lost, at the mean,
+two thirds of which are in what is typical of its kind."""
 
 SPRING_ENDS = 0.025
 """How much more one end of a used spring is off than the other: it sags most where it is pressed most."""
@@ -90,7 +90,7 @@ def drawn(document: Mapping[str, Any], seed: int, faults: Iterable[str] = ()) ->
 def physics(rng: np.random.Generator, arms: int) -> Physics:
     """What no reading tells, drawn: belt, friction, engine."""
     return Physics(
-        friction=float(np.clip(rng.normal(0.385, 0.02), 0.32, 0.45)),
+        friction=float(np.clip(rng.normal(0.405, 0.02), 0.34, 0.47)),
         stiffness=4e7 * float(np.exp(rng.normal(0, 0.15))),
         shear=0.115 * float(np.exp(rng.normal(0, 0.08))),
         cord=6e4 * float(np.exp(rng.normal(0, 0.12))),

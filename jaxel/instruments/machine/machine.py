@@ -12,7 +12,7 @@ from .clutches import Rubs, secondary_push, spring_push, weights_push
 from .engine import Engine
 from .geometry import Loop, Path
 from .groove import RATIOS, Groove
-from .wrap import Array, Flanks
+from .wrap import Array, Flanks, Mask
 
 PLACES = 11
 """Of the shift at which the belt is integrated."""
@@ -38,7 +38,7 @@ class Physics:
     stiffness: float = 4e7
     shear: float = 0.4
     cord: float = 2e5
-    rubs: Rubs = Rubs()
+    rubs: Rubs = field(default_factory=Rubs)
     strength: float = 1.0
     own_share: float = 0.18
     efficiency: float = 0.9
@@ -132,7 +132,7 @@ class Machine:
         clamp = pull * self.groove.clamps[0, -1]
         return max(let_go, float(np.sqrt((spring[-1] + clamp) / gives[-1])))
 
-    def _held(self) -> tuple[Array, Array]:
+    def _held(self) -> tuple[Array, Mask]:
         """Speed that balances the belt at each place [n, rad/s], and whether the belt slips there [n]."""
         speeds = np.linspace(self.engine.speeds[0], self.engine.rev_limit * 1.3, SPEEDS)
         travel, path = self.path.travel, self.path
@@ -148,7 +148,7 @@ class Machine:
         held = speeds[first] + (speeds[1] - speeds[0]) * -low / (high - low)
         return np.where(rises.any(axis=1), held, np.nan), slips[rows, first]
 
-    def needed(self, pull: Array) -> tuple[Array, Array]:
+    def needed(self, pull: Array) -> tuple[Array, Mask]:
         """Clamp the primary needs under pulls at each place [n, m, N], and whether the belt slips [n, m]."""
         path, groove = self.path, self.groove
         fixed, per_torque = secondary_push(dict(self.document), self.physics.rubs, path.opening)

@@ -6,7 +6,7 @@ from the integrated wraps.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import inf, pi
 
 import numpy as np
@@ -28,20 +28,29 @@ LIMITER = 150 * pi / 30
 Trace = Sequence[tuple[float, float]]
 """Throttle: (time [s], opening 0–1), straight between."""
 
-AFTERNOON: Trace = ((0.0, 0.0), (0.5, 0.0), (16.0, 0.06), (20.0, 0.15), (23.0, 0.22), (23.3, 0.0), (28.0, 0.0),
-                    (28.1, 1.0), (49.0, 1.0), (49.1, 0.0), (50.5, 0.0), (50.6, 1.0), (55.0, 1.0), (55.3, 0.0),
-                    (58.0, 0.0))  # fmt: skip
-"""A slow roll-on, a stop, a pull with a chop in it."""
+AFTERNOON: Trace = ((0.0, 0.0), (1.0, 0.0), (33.0, 0.0), (36.0, 0.0), (36.1, 1.0), (57.0, 1.0), (57.1, 0.0),
+                    (58.5, 0.0), (58.6, 1.0), (63.0, 1.0), (63.3, 0.0), (66.0, 0.0))  # fmt: skip
+"""A stop after the roll-on, a pull with a chop in it."""
+
+ROLL_ON = (1.0, 33.0)
+"""Between these times [s] the hand brings the engine up evenly, by its tachometer."""
+
+ROLL_RATE, ROLL_GAIN, ROLL_QUICK, ROLL_MOST = 110 * pi / 30, 6e-4, 4e-3, 0.5
+"""How fast it does that [rad/s²], the throttle it adds each second and at once for a speed that lags [1/rad], and how
+much at most."""
 
 
 @dataclass(frozen=True)
 class Ground:
-    """What it is ridden on and with: `inertia` of engine and primary [kg·m²], `idle` [rad/s], `drag` of a shut engine as
-    a share of its torque, `settling` of the sheave [N·s/m], `warm` [°C] at the start; from memory."""
+    """What it is ridden on and with.
+
+    `inertia` of engine and primary [kg·m²]; `idle` [rad/s]; `drag` of a shut engine as a share of its torque, the more
+    the faster it turns; `settling` of the sheave [N·s/m]; `warm` [°C] at the start; `hz`, rows a second. From memory.
+    """
 
     inertia: float = 0.035
     idle: float = 1350 * pi / 30
-    drag: float = 0.18
+    drag: float = 0.27
     settling: float = 4000.0
     warm: float = 35.0
     hz: float = 50.0
@@ -56,10 +65,18 @@ def ridden(machine: Machine, throttle: Trace = AFTERNOON, ground: Ground | None 
     opening = np.interp(np.arange(steps) * STEP, times, opens)
     every = max(1, round(1 / (ride.ground.hz * STEP)))
     rows = []
+    hand = 0.0
     for step in range(steps):
+        time = step * STEP
+        if ROLL_ON[0] <= time < ROLL_ON[1] and throttle is AFTERNOON:
+            wanted = ride.ground.idle + ROLL_RATE * (time - ROLL_ON[0])
+            hand = min(max(hand + ROLL_GAIN * (wanted - ride.speed) * STEP, 0.0), ROLL_MOST)
+            held = min(hand + ROLL_QUICK * max(0.0, wanted - ride.speed), ROLL_MOST)
+        else:
+            held = float(opening[step])
         if step % every == 0:
-            rows.append((step * STEP, *ride.shown(float(opening[step]))))
-        ride.step(float(opening[step]))
+            rows.append((time, *ride.shown(held)))
+        ride.step(held)
     names = ("time_s", "engine_rpm", "secondary_rpm", "speed_kph", "throttle_pct", "belt_temp_c")
     return dict(zip(names, np.array(rows).T, strict=True))
 
@@ -78,7 +95,7 @@ class _Place:
     fixed_back: float
     per_torque_back: float
     slope: float
-    near: int
+    near: int = 0
 
 
 class _Ride:
@@ -127,7 +144,7 @@ class _Ride:
         over = max(0.0, self.speed - self.engine.rev_limit) / LIMITER
         most *= max(-self.ground.drag, 1.0 - over)
         idling = max(0.0, self.ground.idle - self.speed) * 0.4
-        shut = -self.ground.drag * most * min(1.0, max(0.0, self.speed / self.ground.idle - 1.0))
+        shut = -self.ground.drag * abs(most) * max(0.0, self.speed - self.ground.idle) / self.engine.rev_limit
         share = 1 - (1 - opening) ** 1.7
         return share * most + (1 - share) * shut + idling
 
@@ -150,7 +167,8 @@ class _Ride:
         along = min(max((travel - self.first) / self.fine_step, 0.0), FINE - 1.001)
         low = int(along)
         share = along - low
-        return _Place(*(self.laid[low] * (1 - share) + self.laid[low + 1] * share).tolist(), round(along))
+        values = (self.laid[low] * (1 - share) + self.laid[low + 1] * share).tolist()
+        return replace(_Place(*values), near=round(along))
 
     def step(self, opening: float) -> None:
         at = self._at(self.travel)

@@ -22,6 +22,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 STEPS = 80
 """Elements of a wrap: its thrust is then within some 2 % of that of twenty times as many."""

@@ -50,12 +50,14 @@ class ChangeLine:
 
 @dataclass(frozen=True)
 class LoggedChange:
-    """One change of a visit: `edit`, its number; what it did, line by line."""
+    """One change of a visit: `edit`, its number; what it did, line by line; `instrument` that read it, empty where a
+    hand typed it."""
 
     edit: int
     at: str
     by: str
     lines: tuple[ChangeLine, ...]
+    instrument: str = ""
 
 
 def last(connection: sqlite3.Connection, visit: Visit) -> LoggedChange | None:
@@ -96,7 +98,7 @@ def _told(connection: sqlite3.Connection, visit: Visit, rows: Iterable[Logged]) 
         lines = [
             line for row in acts[:1] or change for line in _lines(connection, visit, row, places, runs, items, names)
         ]
-        yield LoggedChange(edit, change[0].at, change[0].by, tuple(lines))
+        yield LoggedChange(edit, change[0].at, change[0].by, tuple(lines), change[0].instrument or "")
 
 
 def _of_visit(connection: sqlite3.Connection, visit: Visit, table: str, columns: str) -> list[sqlite3.Row]:

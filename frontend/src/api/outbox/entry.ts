@@ -37,6 +37,8 @@ export interface Entry {
   changes: Record<string, Change>
   /** An act's token: one sent twice is done once. */
   token?: string
+  /** The device that read it, where no hand typed it. */
+  instrument?: string
   /** A refusal here may be mended by another entry of the same group. */
   group?: string
   state: State

@@ -190,6 +190,7 @@ function post(entry: Entry): Promise<Response> {
       'Content-Type': 'application/json',
       'Jaxel-Hand': encodeURIComponent(hand()),
       ...(entry.token && { 'Jaxel-Once': entry.token }),
+      ...(entry.instrument && { 'Jaxel-Instrument': entry.instrument }),
     },
     body: JSON.stringify({ ...around, ...(under ? { [under]: changes } : changes) }),
     signal: AbortSignal.timeout(PATIENCE_MS),

@@ -37,7 +37,8 @@ export interface Saved {
   closed: boolean
   /** What another hand put here meanwhile, as it is shown. */
   theirs: string
-  type: (text: string, pause: number) => void
+  /** `instrument`, the device that read it. */
+  type: (text: string, pause: number, instrument?: string) => void
   /** A choice: sent at once. */
   choose: (now: unknown) => void
   leave: () => void
@@ -47,7 +48,7 @@ export interface Saved {
   insist: () => void
   takeMeant: () => void
   /** Holds a reading back that would overwrite what stands here. */
-  hold: (text: string, reason: string) => void
+  hold: (text: string, reason: string, instrument?: string) => void
 }
 
 /** @example const name = useSaved({ ...where, target, field: 'name', stored: machine.name, read: (answer) => answer.name, show: String, closed: false }) */
@@ -60,17 +61,18 @@ export function useSaved({ target, field, stored, read, show, send, beside, clos
   useEffect(() => registerReader(subject, place, (data) => latest.current.read(data)), [subject, place])
 
   const was = () => (entry?.changes[field] ? entry.changes[field].was : (stored ?? null))
-  const entryOf = (now: unknown, text: string): Omit<Entry, 'state'> => ({
+  const entryOf = (now: unknown, text: string, instrument?: string): Omit<Entry, 'state'> => ({
     ...where,
+    instrument,
     target,
     text,
     changes: { [field]: { was: was(), now } },
   })
   const away = () => drop(subject, (each) => each.place === place)
-  const enter = (now: unknown, text: string, pause: number) => {
+  const enter = (now: unknown, text: string, pause: number, instrument?: string) => {
     // What stands there already needs no saving, unless something else is on its way.
     if (text === show(was()) && entry?.state.kind !== 'sending') away()
-    else put(entryOf(now, text), pause)
+    else put(entryOf(now, text, instrument), pause)
   }
   const state: Standing = entry?.state ?? { kind: 'still' }
   return {
@@ -78,7 +80,7 @@ export function useSaved({ target, field, stored, read, show, send, beside, clos
     state,
     closed,
     theirs: state.kind === 'elsewhere' ? show(state.theirs) : '',
-    type: (text, pause) => enter(meant(text), text, pause),
+    type: (text, pause, instrument) => enter(meant(text), text, pause, instrument),
     choose: (now) => enter(now, show(now), 0),
     leave: () => flushPlace(subject, place),
     drop: away,
@@ -105,7 +107,7 @@ export function useSaved({ target, field, stored, read, show, send, beside, clos
         own == null ? entry.text : typeof own === 'number' ? show(own) : String(own),
       )
     },
-    hold: (text, reason) => hold(entryOf(meant(text), text), reason),
+    hold: (text, reason, instrument) => hold(entryOf(meant(text), text, instrument), reason),
   }
 }
 

@@ -87,6 +87,7 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
     ['w', 'the workshop: people, units, stamps'],
     ...own.map(({ key, what }): [string, string] => [key, what]),
     ...stations.map((station): [string, string] => [STATION_KEYS[station], `station ${STATION_NAMES[station]}`]),
+    ...(visit ? ([['Alt I', 'instruments: a reading to the field that waits']] as [string, string][]) : []),
     ['Ctrl Enter', main],
     ...(undo
       ? ([

@@ -1,11 +1,13 @@
 // Fields that save what is typed as it is typed, lose nothing, and say why something was refused or is asked about.
 import { useEffect, useId, useRef } from 'react'
+import { useDrawer } from '../../api/instruments/drawer'
+import { type Reading, readingWords, stands, useWaiting, type Waits, waitAt } from '../../api/instruments/waiting'
 import type { Saved } from '../../api/outbox/saved'
 import type { VisitView } from '../../api/server/client'
 import { shown, stored, withUnit } from '../../api/server/units'
 import { useVisitField, type VisitField } from '../../api/visit/desk'
 import { typed, unitName } from '../format'
-import { Keys, toNext } from './reading'
+import { Keys, nextOf, toNext } from './reading'
 
 const PAUSE_MS = 700
 
@@ -108,6 +110,26 @@ export function NumberField(props: NumberFieldProps) {
   const input = useRef<HTMLInputElement>(null)
   const entered = useRef(Number.NEGATIVE_INFINITY)
   const { kind } = saved.state
+  const drawer = useDrawer()
+  const waits = useWaiting()?.id === id && drawer
+  const receive = (reading: Reading) => {
+    const text = reading.unit === unitName(unit) ? String(reading.value) : readingWords(reading)
+    const takes = unit ? `takes ${unitName(unit)}` : 'takes a plain number'
+    if (reading.quantity !== unit)
+      saved.hold(text, `a ${reading.name.toLowerCase()} reads ${reading.unit}, and this field ${takes}`, reading.device)
+    else if (saved.text && saved.text !== text)
+      saved.hold(text, `${saved.text}${unit ? ` ${unitName(unit)}` : ''} stands here already`, reading.device)
+    else {
+      saved.type(text, 0, reading.device)
+      saved.leave()
+      const next = walk && input.current ? nextOf(input.current) : undefined
+      if (next) waitAt(next.id)
+    }
+    onType?.()
+  }
+  const own = useRef<Waits | null>(null)
+  own.current = { id, label: called ?? label, unit, station: place.station, place: place.place, take: receive }
+  useEffect(() => stands(id, () => own.current as Waits), [id])
   // A question comes back to the hand that has just pressed Enter: the answer is under the same key.
   useEffect(() => {
     if (kind === 'asked' && performance.now() - entered.current < QUESTION_MS) input.current?.focus()
@@ -121,7 +143,13 @@ export function NumberField(props: NumberFieldProps) {
   // A pound and an inch are read to more places than a newton and a millimetre: a slot has no room for their names.
   const besideLabel = size === 'slot' && unitName(unit).length > 1 && shown(unit).name !== unit
   const bad = kind === 'refused' || kind === 'asked'
-  const edge = bad ? 'border-replace' : changed ? 'border-signal' : 'border-line focus-within:border-ink'
+  const edge = bad
+    ? 'border-replace'
+    : waits
+      ? 'border-signal ring-4 ring-band'
+      : changed
+        ? 'border-signal'
+        : 'border-line focus-within:border-ink'
 
   const move = (steps: number) => {
     const stands = Number(saved.text.replace(',', '.'))
@@ -159,10 +187,13 @@ export function NumberField(props: NumberFieldProps) {
     <div className="min-w-0">
       <label
         htmlFor={id}
-        className={unlabelled ? 'sr-only' : 'block truncate text-sm text-quiet'}
+        className={
+          unlabelled ? 'sr-only' : `block truncate text-sm ${waits ? 'font-bold text-signal-words' : 'text-quiet'}`
+        }
         title={called ?? label}
       >
         {unlabelled ? (called ?? label) : label}
+        {waits && <span className="max-xl:sr-only"> waits for a reading</span>}
         {besideLabel && ` ${unitName(unit)}`}
       </label>
       <div
@@ -184,6 +215,7 @@ export function NumberField(props: NumberFieldProps) {
           aria-invalid={bad}
           aria-describedby={`${id}-remark ${id}-hint`}
           onFocus={() => {
+            waitAt(id)
             before.current = saved.text
             keys.current.clear()
           }}

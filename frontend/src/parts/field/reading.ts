@@ -66,6 +66,13 @@ window.addEventListener('keydown', guard, { capture: true })
 
 const fields = () => [...document.querySelectorAll<HTMLInputElement>('main [data-walk]:not(:disabled)')]
 
+/** The next field of a reading's walk that waits for one. */
+export function nextOf(from: HTMLInputElement): HTMLInputElement | undefined {
+  const all = fields().filter((each) => each.dataset.walk === from.dataset.walk)
+  const here = all.indexOf(from)
+  return [...all.slice(here + 1), ...all.slice(0, here)].find((each) => each.value === '')
+}
+
 /** From a reading to the next of its walk that waits for one; behind the last, to where the hand goes next. */
 export function toNext(from: HTMLInputElement) {
   const walk = from.dataset.walk
@@ -73,9 +80,7 @@ export function toNext(from: HTMLInputElement) {
     from.select()
     return
   }
-  const all = fields().filter((each) => each.dataset.walk === walk)
-  const here = all.indexOf(from)
-  const waits = [...all.slice(here + 1), ...all.slice(0, here)].find((each) => each.value === '')
+  const waits = nextOf(from)
   const after = document.querySelector<HTMLElement>(`main [data-after~="${walk}"]:not(:disabled)`)
   if (waits) waits.focus()
   else if (after) after.focus()

@@ -1,8 +1,9 @@
 // A log on its way in: chosen, sent, its columns said where their headings do not, and read.
 import { FileUp } from 'lucide-react'
 import { useState } from 'react'
-import type { UploadView, VisitView } from '../../api/server/client'
+import { api, refusalOf, type UploadView, type VisitView } from '../../api/server/client'
 import { Button, Refused } from '../../parts/Button'
+import { useInstruments } from '../instruments/heard'
 import { type Sending, useSending } from './log'
 
 const FIELD_WORDS: Record<string, string> = {
@@ -47,26 +48,55 @@ export function SendLog({ visit, run, drawn }: { visit: VisitView; run: number; 
           </Button>
         </div>
       ) : (
-        <label className="flex min-h-11 cursor-pointer items-center justify-center gap-2 rounded-md border-2 border-dashed border-alu-deep text-sm font-semibold focus-within:border-signal hover:bg-paper">
-          <FileUp size={18} aria-hidden="true" />
-          Add its log
-          <span className="font-normal text-quiet">CSV or GPX, up to 50 MB</span>
-          <input
-            type="file"
-            accept=".csv,.txt,.tsv,.log,.gpx,text/csv,text/plain"
-            className="sr-only"
-            aria-label="Log file of the run"
-            onChange={(event) => {
-              const [file] = event.target.files ?? []
-              event.target.value = ''
-              if (file) sending.send(file)
-            }}
-          />
-        </label>
+        <div className="flex flex-wrap items-center gap-2">
+          <label className="flex min-h-11 flex-1 cursor-pointer items-center justify-center gap-2 rounded-md border-2 border-dashed border-alu-deep text-sm font-semibold focus-within:border-signal hover:bg-paper">
+            <FileUp size={18} aria-hidden="true" />
+            Add its log
+            <span className="font-normal text-quiet">CSV or GPX, up to 50 MB</span>
+            <input
+              type="file"
+              accept=".csv,.txt,.tsv,.log,.gpx,text/csv,text/plain"
+              className="sr-only"
+              aria-label="Log file of the run"
+              onChange={(event) => {
+                const [file] = event.target.files ?? []
+                event.target.value = ''
+                if (file) sending.send(file)
+              }}
+            />
+          </label>
+          <TakenAlong visit={visit} send={sending.send} />
+        </div>
       )}
       <Refused className="mt-1 text-sm">{fault}</Refused>
       {asks && <Columns key={upload.id} upload={upload} sending={sending} />}
     </div>
+  )
+}
+
+/** The run logger's stand-in: a ride of a machine that is made up, as its file. */
+function TakenAlong({ visit, send }: { visit: VisitView; send: (file: File) => void }) {
+  const [riding, setRiding] = useState(false)
+  const [fault, setFault] = useState('')
+  if (!useInstruments()?.stand_ins || visit.signed_off_at) return null
+  const ride = async () => {
+    setRiding(true)
+    setFault('')
+    const path = { visit_id: visit.id }
+    const answer = await api
+      .POST('/api/visits/{visit_id}/instruments/ride', { params: { path }, body: {} as never })
+      .catch(() => null)
+    setRiding(false)
+    if (answer?.data) send(new File([answer.data.text], answer.data.name, { type: 'text/csv' }))
+    else setFault(answer ? refusalOf(answer).reason : 'No connection to the server.')
+  }
+  return (
+    <>
+      <Button look="plain" disabled={riding} onClick={ride}>
+        {riding ? 'Riding…' : 'Take the run logger along'}
+      </Button>
+      <Refused className="basis-full text-sm">{fault}</Refused>
+    </>
   )
 }
 

@@ -44,13 +44,13 @@ class _Change(Part):
     name: str
     parts: list[str]
     factor: _Factor
+    factor_sd: Positive
     rel: _Rel
 
 
 class _File(Part):
     floor_rpm: Positive
     prior_scores: Positive
-    factor_sd: Positive
     least_scores: Annotated[int, Field(ge=1)]
     least_change_rpm: Positive
     lowest_factor: Positive
@@ -119,7 +119,7 @@ def study() -> Mapping[tuple[str, Figure], Telling]:
     return {
         (kind, figure): Telling(
             getattr(each.factor, figure),
-            file.factor_sd,
+            each.factor_sd,
             each.rel.engagement if figure == "engagement" else each.rel.shift,
         )
         for kind, each in file.change.items()
