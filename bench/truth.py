@@ -127,16 +127,21 @@ def ridden(figures: Figures, rng: np.random.Generator) -> RunPart:
 
 
 def trial(seed: int, known: Known) -> Trial | None:
-    """One machine through a run, a plan and its first answer; None where it finds no balance."""
+    """One machine through a run, a plan and its first answer; None where it finds no balance, or its numbers are such
+    as no set-up can have."""
+    try:
+        return _tried(seed, known)
+    except ValueError:
+        return None
+
+
+def _tried(seed: int, known: Known) -> Trial | None:
     rng = np.random.default_rng([seed, 1])
     every = list(packages().values())
     package = every[seed % len(every)]
     document = package.document.model_copy(update={"evidence": None})
     machine = drawn(document.model_dump(mode="json", exclude_none=True), seed)
-    try:
-        now = machine.figures
-    except ValueError:
-        return None
+    now = machine.figures
     if not np.isfinite(now.mean) or now.slips:
         return None
     held = of_known(document, machine, known, rng)

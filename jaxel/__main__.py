@@ -5,10 +5,12 @@ import gc
 import json
 import sys
 import unicodedata
+from os import environ
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from jaxel.core.errors import InvalidValue, Refused
+from jaxel.core.formats.device_reading import DEVICES, read_device_reading
 from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.prediction import write_prediction
 from jaxel.core.formats.reading import FILE_LIMIT
@@ -23,6 +25,10 @@ from jaxel.instruments.logger import Logger
 
 if TYPE_CHECKING:
     from jaxel.core.trade.setup.calibration import Calibration
+
+
+TOKEN = "JAXEL_TOKEN"
+"""Where a bench's token may stand in the environment: a command's own words are seen by others on the machine."""
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -103,6 +109,8 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("name", choices=sorted(DOCUMENTS))
     command.set_defaults(run=lambda options: json.dumps(json_schema(options.name), indent=1, ensure_ascii=False))
 
+    _reading_parser(commands.add_parser("reading", help="send a device's reading to a bench of a server that runs"))
+
     command = commands.add_parser("serve", help="the application in a browser")
     command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="FILE")
     command.add_argument("--port", type=_port, default=8710, metavar="N", help="1 to 65535, or 0 for any free one")
@@ -118,6 +126,16 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="DATABASE")
         command.set_defaults(run=run)
     return parser
+
+
+def _reading_parser(command: argparse.ArgumentParser) -> None:
+    command.add_argument("instrument", choices=sorted(DEVICES), metavar="INSTRUMENT", help=", ".join(DEVICES))
+    command.add_argument("value", metavar="VALUE", help="as the device shows it, as 35.42")
+    command.add_argument("unit", metavar="UNIT", help="as mm, in, g, N, lbf, N·m, rpm, °C, deg")
+    command.add_argument("--bench", type=int, required=True, metavar="N", help="the bench's number")
+    command.add_argument("--token", metavar="TOKEN", help=f"the bench's own; else from {TOKEN} in the environment")
+    command.add_argument("--url", default="http://127.0.0.1:8710", metavar="URL", help="where the server answers")
+    command.set_defaults(run=_reading)
 
 
 def _points(text: str) -> int:
@@ -207,6 +225,20 @@ def _read_run(options: argparse.Namespace) -> str:
     setup = None if options.setup is None else read_setup(_read(options.setup)).core()
     logger = None if options.map is None else read_logger(_read(options.map))
     return write_summary(summary(RunReader.of(read_log(_read(options.log, LOG_LIMIT), logger), setup)))
+
+
+def _reading(options: argparse.Namespace) -> str:
+    from jaxel.instruments.sender import send  # the other commands open no connection
+
+    try:
+        value = float(options.value.replace(",", "."))
+    except ValueError:
+        raise InvalidValue("value", f"“{options.value[:40]}” is not a number") from None
+    reading = read_device_reading({
+        "format": "jaxel-reading", "version": 1, "bench": options.bench, "instrument": options.instrument,
+        "value": value, "unit": options.unit,
+    })  # fmt: skip
+    return send(reading, options.token or environ.get(TOKEN, ""), options.url)
 
 
 def _serve(options: argparse.Namespace) -> str:

@@ -4,20 +4,15 @@ import sqlite3
 from collections.abc import Sequence
 from typing import Any
 
-from jaxel.core.formats.run.log import log_columns
-from jaxel.core.mechanism.equilibrium.shift import predict
-from jaxel.core.mechanism.vehicle.pull import simulate
-from jaxel.core.mechanism.vehicle.trace import Strip
 from jaxel.core.trade.kinds.kinds import Side, clutches
 from jaxel.core.trade.rebuild.done import NOTHING_DONE
 from jaxel.core.trade.record.facts import Origin
 from jaxel.core.trade.record.scope import Scope
 from jaxel.core.trade.setup.slots import numbers
 from jaxel.core.trade.strip.inspection import NOT_LOOKED_AT
-from jaxel.core.units import RPM
-from jaxel.instruments.logger import Logger
+from jaxel.core.units import in_unit
 from jaxel.store.belt import belt_checks
-from jaxel.store.edits import Edit
+from jaxel.store.edits import Edit, reading
 from jaxel.store.line_up import line_up
 from jaxel.store.rebuild import done, rebuild, torques
 from jaxel.store.run import log_uploads, road_tests, run_logs
@@ -25,6 +20,8 @@ from jaxel.store.setup import fitting
 from jaxel.store.strip import item_limits, strip
 from jaxel.store.visit import close_out, hand_over, intake, visits
 from jaxel.store.visit.visits import Visit
+
+from . import stand_ins
 
 HAND = "Jonas"
 
@@ -48,11 +45,6 @@ LIMITS: Sequence[tuple[str, str, float]] = (
     ("roller-variator-primary", "slide_guide", 0.6),
 )
 """How far the manuals of these made-up machines let an item wear [mm]; from memory."""
-
-
-STRIP = ((0.0, 0.0), (0.5, 0.0), (3.0, 0.15), (19.0, 0.22), (19.3, 0.0), (25.0, 0.0), (25.1, 1.0), (46.0, 1.0),
-         (46.1, 0.0), (47.5, 0.0), (47.6, 1.0), (51.0, 1.0), (51.3, 0.0), (54.0, 0.0))  # fmt: skip
-"""How the throttle is held on the demo's strip: [s], opening [0–1]."""
 
 
 class Bench:
@@ -90,9 +82,21 @@ class Bench:
     def confirm_fitted(self) -> None:
         intake.confirm_fitted(self.connection, self.id, self.visit.set_up.found_draft, HAND)
 
-    def measure(self, *widths_mm: float) -> None:
-        for place, width in enumerate(widths_mm, start=1):
-            belt_checks.measure(self.connection, self.id, place, Edit(None, width), HAND)
+    def calipered(self, *places: int) -> None:
+        """The belt's width at these places, by the bench's caliper with its zero set."""
+        for place in places or (1, 2, 3):
+            shown = stand_ins.read(self.connection, self.visit, "caliper", "belt", f"place_{place}", zeroed=True)
+            with reading("caliper"):
+                width = round(in_unit(shown.value, shown.unit, "mm"), 2)
+                belt_checks.measure(self.connection, self.id, place, Edit(None, width), HAND)
+
+    def baseline(self) -> None:
+        """How it ran as it came in, by the bench's tachometer."""
+        for figure in ("engagement", "shift"):
+            field = f"baseline_{figure}_rpm"
+            shown = stand_ins.read(self.connection, self.visit, "tachometer", "intake", field)
+            with reading("tachometer"):
+                intake.change(self.connection, self.id, {field: Edit(None, shown.value)}, HAND)
 
     def fit(self, slots: dict[str, float], reason: str) -> None:
         self.try_out(slots)
@@ -103,26 +107,19 @@ class Bench:
         edits = {key: Edit(held[key].value, value) for key, value in slots.items()}
         fitting.try_numbers(self.connection, self.id, "left", edits, HAND)
 
-    def ride(self, engagement_off: float, shift_off: float, note: str) -> int:
-        """A run that misses the prediction by so many rpm: the demo's rider and rev counter; returns its id."""
-        visit = self.visit
-        run = predict(visit.as_left().core())
-        measured = {
-            "engagement_rpm": Edit(None, round(run.engagement.bite / RPM + engagement_off, -1)),
-            "shift_rpm": Edit(None, round(run.shift.mean / RPM + shift_off, -1)),
-            "note": Edit("", note),
-        }
-        run_id = road_tests.begin(self.connection, self.id, visit.set_up.left_revision_id, HAND)
-        road_tests.change(self.connection, self.id, run_id, measured, HAND)
+    def ride(self, note: str) -> int:
+        """A run of the machine as it leaves, by its rider and a rev counter; returns its id."""
+        run_id = road_tests.begin(self.connection, self.id, self.visit.set_up.left_revision_id, HAND)
+        for field, place in (("engagement_rpm", "engagement"), ("shift_rpm", "shift")):
+            shown = stand_ins.read(self.connection, self.visit, "tachometer", "road-test", place, reads=run_id)
+            with reading("tachometer"):
+                road_tests.change(self.connection, self.id, run_id, {field: Edit(None, shown.value)}, HAND)
+        road_tests.change(self.connection, self.id, run_id, {"note": Edit("", note)}, HAND)
         return run_id
 
-    def log(self, run_id: int, name: str, **hidden: float) -> None:
-        """The run's log, off the simulated strip: a slow roll-on, a pull with a chop, and what the model does not know
-        of the machine."""
-        document = run_logs.setup_of(self.connection, run_id)
-        machine = document.model_copy(update={"model": document.model.model_copy(update=hidden)}).core()
-        run = log_columns(simulate(machine, Strip(duration=STRIP[-1][0], throttle=STRIP), 50))
-        data = Logger(spikes=0.001, lost=0.005).styled("bracketed").written(run, seed=run_id)
+    def log(self, run_id: int, name: str) -> None:
+        """The run's log, off the machine as it leaves: a slow roll-on, a pull with a chop."""
+        _, data = stand_ins.ride(self.connection, self.visit)
         upload = log_uploads.begin(self.connection, run_id, name, len(data), HAND)
         log_uploads.put(self.connection, upload, 0, data)
         run_logs.read(self.connection, upload, None, HAND, lambda part, doing: None)
@@ -192,6 +189,17 @@ class Bench:
         means = "wrench" if value else "by hand"
         edits = {"state": Edit("", "done"), "means": Edit("", means), "torque_nm": Edit(None, value)}
         rebuild.tighten(self.connection, self.id, side, fastener, edits, HAND)
+
+    def scaled(self, side: Side, matched: str, count: int) -> None:
+        """So many pieces on the bench's scale, its zero set."""
+        for place in range(count):
+            at = f"{side}.{matched}.{matched}_{place}"
+            shown = stand_ins.read(self.connection, self.visit, "scale", "rebuild", at, zeroed=True)
+            mass = round(in_unit(shown.value, shown.unit, "g"), 1)
+            held = self.visit.back_together.rebuild.weighed.get(f"{side}.{matched}", ())
+            was = held[place] if place < len(held) else None
+            with reading("scale"):
+                rebuild.weigh(self.connection, self.id, side, matched, place, Edit(was, mass), HAND)
 
     def weigh(self, side: Side, matched: str, *masses_g: float) -> None:
         for place, mass in enumerate(masses_g):

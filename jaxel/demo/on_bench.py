@@ -142,7 +142,7 @@ def _wind(connection: sqlite3.Connection, visit: Visit, found: re.Match[str]) ->
 def _clicked(connection: sqlite3.Connection, visit: Visit, found: re.Match[str]) -> float | None:
     """What a wrench set to what is said of a fastener clicks at."""
     told = torques.of_machine(connection, visit.machine_id, visit.kinds).statements
-    wanted = [each.value for (_, fastener), every in told.items() if fastener == found[1] for each in every]
+    wanted = [each.torque_nm for (_, fastener), every in told.items() if fastener == found[1] for each in every]
     return next((value for value in wanted if value is not None), None)
 
 

@@ -66,6 +66,21 @@ def read_with(instrument: str | None) -> None:
     _read_with.set(instrument)
 
 
+@contextmanager
+def reading(instrument: str) -> Iterator[None]:
+    """Everything written inside was read with a device."""
+    token = _read_with.set(instrument)
+    try:
+        yield
+    finally:
+        _read_with.reset(token)
+
+
+def device_in_hand() -> str | None:
+    """The device that read what is being written, None where a hand typed it."""
+    return _read_with.get()
+
+
 def stored(table: str, field: str, value: Any) -> Any:
     """A record's value as its column keeps it."""
     known = field_of(table, field)

@@ -40,5 +40,6 @@ export function lineWords({ what, was, now }: Line): string {
 export function changeWords(change: LoggedChange): string {
   const [first, ...rest] = change.lines
   if (!first) return 'the last change'
-  return rest.length > 0 ? `${lineWords(first)}, and ${rest.length} more` : lineWords(first)
+  const read = change.instrument ? `, by ${change.instrument}` : ''
+  return `${lineWords(first)}${rest.length > 0 ? `, and ${rest.length} more` : ''}${read}`
 }

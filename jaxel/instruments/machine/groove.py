@@ -15,11 +15,11 @@ from .wrap import Array, Flanks, wrapped
 RATIOS = np.array([0.05, 0.15, 0.3, 0.5, 0.75, 1.0, 1.3, 1.6, 2.0, 2.4, 2.9, 3.5])
 """ln(T1/T2) at which a wrap is integrated [k]; beyond the last a belt counts as slipping."""
 
-SEARCH = 26
-"""Halvings of the creep's bounds: K to some 1e-3."""
+HALVINGS, CHORDS = 10, 7
+"""How often the creep's bounds are halved, and then drawn together by chords: K to some 1e-4."""
 
-CREEP = 0.2
-"""Creep beyond which any belt slips as a whole, either way."""
+TENSION, CREEP = 1000.0, 0.5
+"""A tension [N], and the creep under it beyond which any belt slips as a whole, either way."""
 
 
 @dataclass(frozen=True)
@@ -38,11 +38,18 @@ class Groove:
         wanted = np.stack([-RATIOS, RATIOS])[:, None, :]
         shape = np.broadcast_shapes(wraps.shape, wanted.shape)
         low, high = np.full(shape, -CREEP), np.full(shape, CREEP)
-        for _ in range(SEARCH):
-            middle = (low + high) / 2
-            pulled = np.log(wrapped(self.flanks, 1.0, middle, wraps, radii).leaving)
-            low, high = np.where(pulled < wanted, middle, low), np.where(pulled < wanted, high, middle)
-        thrust = wrapped(self.flanks, 1.0, (low + high) / 2, wraps, radii).thrust
+        under, over = np.full(shape, -10.0), np.full(shape, 10.0)
+        for step in range(HALVINGS + CHORDS):
+            share = 0.5 if step < HALVINGS else -under / (over - under)
+            creep = low + share * (high - low)
+            off = np.log(wrapped(self.flanks, TENSION, creep, wraps, radii).leaving / TENSION) - wanted
+            short = off < 0
+            low, under = np.where(short, creep, low), np.where(short, off, under)
+            high, over = np.where(short, high, creep), np.where(short, over, off)
+            if step >= HALVINGS:  # an end that stays counts for half: the Illinois rule
+                under, over = np.where(short, under, under / 2), np.where(short, over / 2, over)
+        creep = low - under / (over - under) * (high - low)
+        thrust = wrapped(self.flanks, TENSION, creep, wraps, radii).thrust / TENSION
         return thrust[0], thrust[1]
 
     @cached_property

@@ -56,7 +56,7 @@ two thirds of which are in what is typical of its kind."""
 SPRING_ENDS = 0.025
 """How much more one end of a used spring is off than the other: it sags most where it is pressed most."""
 
-ARM = 0.006
+ARM = 0.0025
 """How unequal the arms of a set are, of one arm's push."""
 
 Doc = dict[str, Any]

@@ -30,7 +30,7 @@ STEPS = 80
 ROOT_STEPS = 12
 """At most, of Newton between bounds."""
 
-NEARLY = 1e-7
+NEARLY = 1e-5
 """Share of an element's load left unbalanced."""
 
 

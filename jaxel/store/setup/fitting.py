@@ -12,12 +12,12 @@ from jaxel.core.trade.belt.wear import with_belt
 from jaxel.core.trade.run.foretold import foretold
 from jaxel.core.trade.setup.plausible import helix_stamp, slot_number
 from jaxel.core.trade.setup.slot import Number
-from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, with_numbers
+from jaxel.core.trade.setup.slots import changes, every_slot, numbers, parts_of, slots, with_numbers
 from jaxel.core.trade.shelf.shelf import StockPart, begins_with, check_whole, filled, options_of, slots_of
 from jaxel.core.units import SMALLEST
 
 from ..db import Conflict
-from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing
+from ..edits import DEFAULT_HAND, Desk, Edit, Edits, changing, device_in_hand
 from ..record.whole import whole_visit
 from ..shelf import shelf
 from ..shelf.shelf import PART, numbers_in, parts_in
@@ -64,6 +64,11 @@ def try_numbers(
         tried = parts_of(base, with_numbers(on_bench, values), visit.kinds)
         parts = {key: value for key, value in draft.items() if key.startswith(PART)}
         desk.set("set_up", visit_id, f"{which}_draft", parts | tried)
+        if which == "found" and device_in_hand():
+            # What a device read is measured: nobody need say so.
+            read = {each.key: "measured" for each in slots(on_bench, visit.kinds)
+                    if any(number.key in values for number in each.numbers)}  # fmt: skip
+            desk.set("set_up", visit_id, "found_origins", dict(visit.set_up.found_origins) | read)
 
 
 def with_typed(visit: "Visit", typed: Mapping[str, float | str]) -> SetupDocument:

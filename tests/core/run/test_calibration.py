@@ -151,11 +151,11 @@ class Anchored(unittest.TestCase):
         change = next_one.bare[MEAN] - here.bare[MEAN]
         self.assertAlmostEqual(next_one.mean, 7700 + change)
         self.assertTrue(100 < change < 300)
-        # By the formula: noise, 8 rpm, what the parameters leave in doubt of the change, and 10 and 12 % of it.
+        # By the formula: noise, 8 rpm, what the parameters leave in doubt of the change, and 5 and 5 % of it.
         known = [inputs(each) for each in (BASE, LIGHTER)]
         _, effects = effects_on([found.applied(each) for each in (BASE, LIGHTER)], known)
         step = (effects[1].values - effects[0].values)[:, MEAN]
-        expected = 50**2 + 8**2 + step @ found.covariance @ step + (0.10**2 + 0.12**2) * change**2
+        expected = 50**2 + 8**2 + step @ found.covariance @ step + (0.05**2 + 0.05**2) * change**2
         self.assertAlmostEqual(next_one.mean_sd, expected**0.5, delta=0.2)
 
     def test_correlation_is_through_the_parameters_alone(self):

@@ -134,7 +134,7 @@ class Visit(ApiCase):
     def test_an_answer_is_small(self):
         self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 58})
         size = len(self.client.get(f"/api/visits/{self.visit['id']}").data)
-        self.assertLess(size, 15_000)
+        self.assertLess(size, 15_200)
 
     def test_a_reader_does_not_wait_for_a_writer_to_keep_what_it_predicted(self):
         document = changed(example("trail-sled"), "vehicle.mass_kg", 377)

@@ -33,6 +33,7 @@ function tell() {
 /** A field that is on the page; answers how it leaves it. */
 export function stands(field: string, of: () => Waits): () => void {
   fields.set(field, of)
+  if (id === field) tell() // the hand was led here before the field stood
   return () => {
     fields.delete(field)
     if (id === field) waitAt('')

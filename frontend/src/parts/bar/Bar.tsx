@@ -92,7 +92,7 @@ function HandHere() {
   return (
     <div className="flex items-center gap-1 text-sm">
       <label className="flex items-center gap-2 text-bar-quiet">
-        <span className="max-xl:sr-only">at this browser</span>
+        <span className="max-2xl:sr-only">at this browser</span>
         <select
           value={here}
           onChange={(event) => setHand(event.target.value)}

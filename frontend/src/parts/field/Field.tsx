@@ -128,7 +128,14 @@ export function NumberField(props: NumberFieldProps) {
     onType?.()
   }
   const own = useRef<Waits | null>(null)
-  own.current = { id, label: called ?? label, unit, station: place.station, place: place.place, take: receive }
+  own.current = {
+    id,
+    label: called ?? label,
+    unit,
+    station: place.station,
+    place: place.place,
+    take: receive,
+  }
   useEffect(() => stands(id, () => own.current as Waits), [id])
   // A question comes back to the hand that has just pressed Enter: the answer is under the same key.
   useEffect(() => {
@@ -193,7 +200,12 @@ export function NumberField(props: NumberFieldProps) {
         title={called ?? label}
       >
         {unlabelled ? (called ?? label) : label}
-        {waits && <span className="max-xl:sr-only"> waits for a reading</span>}
+        {waits && (
+          <>
+            {' '}
+            waits<span className="sr-only"> for a reading</span>
+          </>
+        )}
         {besideLabel && ` ${unitName(unit)}`}
       </label>
       <div

@@ -25,7 +25,7 @@ export function DrawerButton() {
       }`}
     >
       <Ruler size={20} aria-hidden="true" />
-      <span className="max-xl:sr-only">Instruments</span>
+      <span className="max-2xl:sr-only">Instruments</span>
     </button>
   )
 }
@@ -60,7 +60,8 @@ export function Drawer({ visit }: { visit: VisitView }) {
   useKey(open)
   useEffect(() => {
     if (!open) return
-    panel.current?.focus({ preventScroll: true })
+    // Where a device lies in the hand, it has the focus already.
+    if (!panel.current?.contains(document.activeElement)) panel.current?.focus({ preventScroll: true })
     const back = waiting()?.id
     if (back) document.getElementById(back)?.scrollIntoView({ block: 'nearest' })
     return () => setDrawer(false)
@@ -77,19 +78,10 @@ export function Drawer({ visit }: { visit: VisitView }) {
           leave()
         }
       }}
-      className="fixed right-0 bottom-0 z-20 space-y-3 overflow-auto border-line bg-tray p-4 shadow-2xl outline-none max-lg:inset-x-0 max-lg:h-[48dvh] max-lg:border-t-2 lg:top-13 lg:w-[26rem] lg:border-l-2 print:hidden"
+      className="fixed right-0 bottom-0 z-20 space-y-3 overflow-auto border-line bg-tray p-4 shadow-2xl outline-none max-lg:inset-x-0 max-lg:h-[48dvh] max-lg:border-t-2 lg:top-[6.75rem] lg:bottom-[4.5rem] lg:w-[26rem] lg:border-l-2 print:hidden"
     >
       <header className="flex items-center justify-between gap-3">
         <h2 className="text-lg font-bold">Instruments</h2>
-        <p className="min-w-0 flex-1 truncate text-right text-sm text-signal-words">
-          {waits ? (
-            <>
-              <b>{waits.label}</b> waits
-            </>
-          ) : (
-            'no field waits'
-          )}
-        </p>
         <Button look="plain" onClick={leave}>
           Close <kbd className="font-normal text-quiet">Esc</kbd>
         </Button>

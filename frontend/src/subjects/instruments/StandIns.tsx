@@ -151,7 +151,7 @@ function InHand({ visit, device, waits }: { visit: VisitView; device: DeviceView
           disabled={!waits}
           onClick={() => read({ zeroed, unit })}
         >
-          {mine ? 'Read again' : waits ? `Hold it to ${waits.label}` : 'Read'}
+          {mine ? 'Read again' : 'Read'}
         </Button>
         <Button ref={send} look={mine ? 'main' : 'plain'} disabled={!mine} onClick={give}>
           Send to {waits?.label ?? 'a field'}
