@@ -34,7 +34,6 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
         with at_moment(today - timedelta(days=days)):
             yield
 
-    workshop.call_demo(connection)
     workshop.rename(connection, Edit("", "Fellside Clutch Bench"))
     for name in (HAND, "Ebba"):
         workshop.add_person(connection, name)
@@ -49,6 +48,7 @@ def build(connection: sqlite3.Connection, today: datetime | None = None) -> None
     _part_numbers(connection)
     _touring_sled(connection, days_ago)
     _spare_clutch(connection, days_ago)
+    machines.call_made_up(connection)
 
 
 def _bring_in(connection: sqlite3.Connection, name: str, kind: Kind, rider: str) -> int:

@@ -15,7 +15,7 @@ from jaxel.core.words import q
 from .run.calibration import Anchor
 from .setup.setup import SetupDocument, write_setup
 
-MODEL_VERSION = 3
+MODEL_VERSION = 4
 """Counts up when the model predicts otherwise than before from the same set-up and air."""
 
 SLACK_SAID = 3 * MM

@@ -220,3 +220,15 @@ def belts(connection: sqlite3.Connection, machine_id: int) -> list[Belt]:
     """The belts of a machine, oldest first."""
     rows = connection.execute(f"SELECT {_BELT} FROM belt WHERE machine_id = ? ORDER BY number", (machine_id,))
     return [belt_of(row) for row in rows]
+
+
+def is_made_up(connection: sqlite3.Connection, machine_id: int) -> bool:
+    """Whether a machine is made up: of the demo, with a truth that stand-ins can read."""
+    row = connection.execute("SELECT made_up FROM machine WHERE id = ?", (machine_id,)).fetchone()
+    return row is not None and bool(row["made_up"])
+
+
+def call_made_up(connection: sqlite3.Connection) -> None:
+    """Say of every machine there is now that it is made up; nothing says otherwise again."""
+    with writing(connection):
+        connection.execute("UPDATE machine SET made_up = 1")

@@ -1,5 +1,5 @@
--- Benches that devices send to, what they sent and nobody took yet, with which device a change was read, and whether
--- this is the demo workshop, whose machines are made up.
+-- Benches that devices send to, what they sent and nobody took yet, with which device a change was read, and which
+-- machines are made up: those of the demo, whose truth stand-ins can read.
 
 CREATE TABLE bench (
     id INTEGER PRIMARY KEY,
@@ -20,4 +20,7 @@ CREATE TABLE device_reading (
 CREATE INDEX device_reading_of_bench ON device_reading (bench_id, id);
 
 ALTER TABLE visit_log ADD COLUMN instrument TEXT CHECK (length(instrument) BETWEEN 1 AND 40);
-ALTER TABLE workshop ADD COLUMN demo INTEGER NOT NULL DEFAULT 0 CHECK (demo IN (0, 1));
+ALTER TABLE machine ADD COLUMN made_up INTEGER NOT NULL DEFAULT 0 CHECK (made_up IN (0, 1));
+
+INSERT INTO model_version (version, told) VALUES
+    (4, 'bands from stamps of their own, a part''s doubt told by its factor, the study''s shares anew');

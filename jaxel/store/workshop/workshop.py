@@ -95,17 +95,6 @@ def price_hour(connection: sqlite3.Connection, edit: Edit) -> None:
         connection.execute("UPDATE workshop SET hour_price = ?", (edit.now,))
 
 
-def is_demo(connection: sqlite3.Connection) -> bool:
-    """Whether this is the demo workshop, whose machines are made up and have a truth that stand-ins can read."""
-    return bool(connection.execute("SELECT demo FROM workshop").fetchone()["demo"])
-
-
-def call_demo(connection: sqlite3.Connection) -> None:
-    """Say of a workshop that it is the demo's; nothing says otherwise again."""
-    with writing(connection):
-        connection.execute("UPDATE workshop SET demo = 1")
-
-
 def add_person(connection: sqlite3.Connection, name: str, by: str = DEFAULT_HAND) -> int:
     """Add one who works here; returns the id.
 

@@ -7,8 +7,9 @@ from pydantic import Field
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.device_reading import DEVICES, Device
+from jaxel.store.machine import machines
 from jaxel.store.visit import visits
-from jaxel.store.workshop import workshop
+from jaxel.store.visit.visits import Visit
 
 from ..database import connection
 from ..record.answer import answer
@@ -64,11 +65,11 @@ class RideFile(Model):
     text: str
 
 
-@api.get("/instruments", responses={"200": DevicesView})
-def devices() -> Response:
+@api.get("/visits/<int:visit_id>/instruments", responses={"200": DevicesView})
+def devices(path: VisitPath) -> Response:
     from jaxel.instruments.stand_in import BUILDS
 
-    made_up = workshop.is_demo(connection())
+    made_up = machines.is_made_up(connection(), visits.get(connection(), path.visit_id).machine_id)
     return answer(
         DevicesView(
             stand_ins=made_up,
@@ -85,8 +86,7 @@ def read(path: VisitPath, body: HeldTo) -> Response:
     """What a stand-in reads where it is held; refused where nothing is made up."""
     from jaxel.demo.stand_ins import read as stand_in_reads  # only a demo has them
 
-    _made_up_only()
-    visit = visits.get(connection(), path.visit_id)
+    visit = _of_a_made_up(path.visit_id)
     shown = stand_in_reads(
         connection(), visit, body.device, body.station, body.place, on_for=body.on_for_s, zeroed=body.zeroed,
         unit=body.unit, reads=body.reads,
@@ -99,12 +99,13 @@ def ride(path: VisitPath, body: Request) -> Response:
     """A ride of the machine as it leaves, on the stand-in of a run logger."""
     from jaxel.demo.stand_ins import ride as stand_in_rides
 
-    _made_up_only()
-    visit = visits.get(connection(), path.visit_id)
+    visit = _of_a_made_up(path.visit_id)
     name, data = stand_in_rides(connection(), visit)
     return answer(RideFile(name=name, text=data.decode()))
 
 
-def _made_up_only() -> None:
-    if not workshop.is_demo(connection()):
-        raise InvalidValue("device", "is a stand-in: in a workshop of its own only real devices and hands read")
+def _of_a_made_up(visit_id: int) -> Visit:
+    visit = visits.get(connection(), visit_id)
+    if not machines.is_made_up(connection(), visit.machine_id):
+        raise InvalidValue("device", "is a stand-in: of a machine of one's own only real devices and hands read")
+    return visit

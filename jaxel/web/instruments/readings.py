@@ -1,12 +1,11 @@
 """Real devices: what they send by their bench's token, held there until a page takes it; and the benches."""
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from flask import Response, request
 from pydantic import Field
 
-from jaxel.core.formats.device_reading import DEVICES, read_device_reading
-from jaxel.core.formats.reading import read_json
+from jaxel.core.formats.device_reading import DEVICES, DeviceReading
 from jaxel.store.instruments import benches, readings
 
 from ..database import connection
@@ -120,10 +119,9 @@ def take(path: HeldPath, body: Request) -> Response:
 
 
 @api.post("/readings", responses={"201": TakenIn})
-def send() -> tuple[Response, int] | Response:
+def send(body: DeviceReading) -> tuple[Response, int] | Response:
     """A device's reading, a `jaxel-reading` document, with its bench's token as `Authorization: Bearer`."""
-    body: dict[str, Any] = read_json(request.get_data(cache=True))
-    reading = read_device_reading(body)
+    reading = body.checked()
     token = request.headers.get("Authorization", "").removeprefix("Bearer ").strip()
     if not benches.opens(connection(), reading.bench, token):
         return refusal(403, "token", f"is not that of bench {reading.bench}")

@@ -119,7 +119,7 @@ class Edits(StoreCase):
         expected = predict(self.held().as_left().core())
         self.assertAlmostEqual(run.predicted.shift_rpm, expected.shift.mean * 30 / np.pi, delta=0.06)
         self.assertAlmostEqual(run.predicted.engagement_rpm, expected.engagement.bite * 30 / np.pi, delta=0.06)
-        self.assertEqual((run.elevation_m, run.temperature_c, run.predicted.model_version), (1200, -5, 3))
+        self.assertEqual((run.elevation_m, run.temperature_c, run.predicted.model_version), (1200, -5, 4))
         self.assertGreater(run.predicted.shift_sd_rpm, 50)
         self.note(elevation_m=2400.0)
         road_tests.change(self.db, self.visit, run_id, {"shift_rpm": Edit(7800, 7790.0)})

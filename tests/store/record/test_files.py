@@ -288,7 +288,7 @@ class OfTheFirstSchema(FileCase):
         (kept,) = self.rows("revision_figures")
         self.assertEqual((kept["model_version"], kept["shift_rpm"], kept["snap_n"]), (1, 7711.2, None))
         self.assertEqual([{name: row[name] for name in past[0]} for row in self.rows("road_test")], past)
-        self.assertEqual([row["version"] for row in self.rows("model_version")], [1, 2, MODEL_VERSION])
+        self.assertEqual([row["version"] for row in self.rows("model_version")], [1, 2, 3, MODEL_VERSION])
         # A list shows today's figures, and the older ones stay beside them.
         client = create_app(self.path, front_end=self.folder).test_client()
         machine = {row["id"]: row["machine_id"] for row in self.rows("setup_revision")}[1]

@@ -1,6 +1,7 @@
 """Stand-ins: they read the truth of a machine that is made up, and of no other."""
 
 from jaxel.store.db import connect
+from tests.examples import example
 from tests.web.cases.api_case import ApiCase
 
 BELT = {"station": "belt", "place": "place_1", "device": "caliper"}
@@ -8,7 +9,7 @@ BELT = {"station": "belt", "place": "place_1", "device": "caliper"}
 
 class OwnWorkshop(ApiCase):
     def test_nothing_is_made_up(self):
-        told = self.client.get("/api/instruments").json
+        told = self.client.get(f"/api/visits/{self.visit['id']}/instruments").json
         self.assertFalse(told["stand_ins"])
         self.assertEqual([each["repeats"] for each in told["devices"]], [None] * 9)
         address = f"/api/visits/{self.visit['id']}/instruments"
@@ -17,10 +18,15 @@ class OwnWorkshop(ApiCase):
 
 
 class MadeUp(ApiCase):
+    def test_a_machine_brought_in_beside_it_is_one_s_own(self):
+        other = self.bring_in(example("trail-sled"), "kind=sled&rider=Edvin").json["machine"]["id"]
+        visit = self.client.post(f"/api/machines/{other}/visits", json={}).json["id"]
+        self.refused(self.client.post(f"/api/visits/{visit}/instruments/read", json=BELT), 422, "device", "one's own")
+
     def setUp(self):
         super().setUp()
         with connect(self.app.config["DATABASE"]) as connection:
-            connection.execute("UPDATE workshop SET demo = 1")
+            connection.execute("UPDATE machine SET made_up = 1")
         self.send("PATCH", "/intake", odometer_km=900)
 
     def read(self, **held):

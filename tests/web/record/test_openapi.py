@@ -3,6 +3,8 @@
 import json
 import re
 from collections.abc import Callable
+from contextlib import closing
+from pathlib import Path
 from typing import Any
 
 import jsonschema
@@ -10,6 +12,8 @@ import numpy as np
 from openapi_spec_validator import OpenAPIV31SpecValidator
 
 from jaxel.instruments.logger import Logger
+from jaxel.store.db import connect
+from jaxel.store.machine.machines import call_made_up
 from jaxel.web.record.blueprint import describe
 from tests.examples import changed, example
 from tests.store.cases.any_machine_case import picture
@@ -67,6 +71,33 @@ class Description(ApiCase):
         ask("PATCH", f"{at}/marks", 409, json={"pull": 0, "mark": "shift_start", "was": 2.0, "now": 5.0})
         ask("POST", f"{at}/again", 200, json={})
         ask("POST", f"{at}/counts", 200, json={"counts": False})
+
+    def devices(self, ask, visit):
+        """Benches, what their devices send, and stand-ins, which there are none of in a workshop of its own."""
+        ask("GET", "/api/benches", 200)
+        ask("POST", "/api/benches", 201, json={"name": "By the door"})
+        ask("POST", "/api/benches", 422, json={"name": "By the door"})
+        token = ask("POST", "/api/benches/1/token", 200, json={}).json["token"]
+        ask("POST", "/api/benches/9/token", 404, json={})
+        reading = {"format": "jaxel-reading", "version": 1, "bench": 1, "instrument": "caliper", "value": 35.42,
+                   "unit": "mm"}  # fmt: skip
+        let_in = {"headers": {"Authorization": f"Bearer {token}"}}
+        sent = ask("POST", "/api/readings", 201, json=reading, **let_in).json["id"]
+        ask("POST", "/api/readings", 422, json=reading | {"unit": "N"}, **let_in)
+        ask("POST", "/api/readings", 403, json=reading)
+        ask("GET", "/api/benches/1/readings", 200)
+        ask("GET", "/api/benches/9/readings", 404)
+        ask("POST", f"/api/benches/1/readings/{sent}/take", 200, json={})
+        ask("POST", f"/api/benches/1/readings/{sent}/take", 404, json={})
+        ask("POST", "/api/benches/1/remove", 200, json={})
+        ask("GET", f"/api/visits/{visit}/instruments", 200)
+        held = {"station": "belt", "place": "place_1", "device": "caliper"}
+        ask("POST", f"/api/visits/{visit}/instruments/read", 422, json=held)
+        ask("POST", f"/api/visits/{visit}/instruments/ride", 422, json={})
+        with closing(connect(Path(self.app.config["DATABASE"]))) as connection:
+            call_made_up(connection)
+        ask("POST", f"/api/visits/{visit}/instruments/read", 200, json=held)
+        ask("POST", f"/api/visits/{visit}/instruments/ride", 422, json={})  # no run was begun
 
     def answers(self):
         """Every address asked for with what a page sends, refusals among them: (method, address, answer)."""
@@ -187,6 +218,7 @@ class Description(ApiCase):
         ask("PATCH", "/api/workshop/hour", 409, json={"was": 70, "now": 90})
         ask("PATCH", "/api/workshop/hour", 422, json={"was": 80, "now": -1})
         ask("PATCH", "/api/workshop/name", 200, json={"was": "", "now": "Fellside"})
+        self.devices(ask, visit)
         ask("POST", "/api/workshop/people", 201, json={"name": "Jo"})
         ask("PATCH", "/api/workshop/people/1/units", 200, json={"was": None, "now": units["presets"][2]["units"]})
         ask("PATCH", "/api/workshop/people/1/archived", 200, json={"was": False, "now": True})

@@ -54,7 +54,7 @@ function leave() {
 export function Drawer({ visit }: { visit: VisitView }) {
   const open = useDrawer()
   const waits = useWaiting()
-  const kept = useInstruments()
+  const kept = useInstruments(visit.id)
   const heard = useHeard(kept?.devices)
   const panel = useRef<HTMLElement>(null)
   useKey(open)

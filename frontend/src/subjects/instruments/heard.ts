@@ -8,11 +8,11 @@ import { say } from '../../api/server/notices'
 
 const LISTEN_MS = 1000
 
-/** Which devices there are, and whether stand-ins answer. */
-export function useInstruments() {
+/** Which devices there are, and whether stand-ins answer: of a machine that is made up. */
+export function useInstruments(visit: number) {
   return useQuery({
-    queryKey: ['instruments'],
-    queryFn: () => must(api.GET('/api/instruments')),
+    queryKey: ['instruments', visit],
+    queryFn: () => must(api.GET('/api/visits/{visit_id}/instruments', { params: { path: { visit_id: visit } } })),
     staleTime: Number.POSITIVE_INFINITY,
   }).data
 }

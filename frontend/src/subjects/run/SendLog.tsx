@@ -78,7 +78,7 @@ export function SendLog({ visit, run, drawn }: { visit: VisitView; run: number; 
 function TakenAlong({ visit, send }: { visit: VisitView; send: (file: File) => void }) {
   const [riding, setRiding] = useState(false)
   const [fault, setFault] = useState('')
-  if (!useInstruments()?.stand_ins || visit.signed_off_at) return null
+  if (!useInstruments(visit.id)?.stand_ins || visit.signed_off_at) return null
   const ride = async () => {
     setRiding(true)
     setFault('')
