@@ -9,7 +9,7 @@ SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml' -o 
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: demo test check dev format coverage bench docs screenshots build lock chromium clean
+.PHONY: demo test check dev format coverage bench truth docs screenshots build lock chromium clean
 .DELETE_ON_ERROR:
 
 demo: build
@@ -55,6 +55,10 @@ bench: build .venv/.test-installed chromium
 	$(BIN)/python -m bench.start
 	$(BIN)/python -m bench.workshop
 	$(BIN)/python -m bench.browser
+
+# What is claimed against what lands, on machines of another physics: some ten minutes.
+truth: build .venv/.test-installed
+	OMP_NUM_THREADS=1 $(BIN)/python -m bench.truth
 
 # The pinned requirements, made from pyproject.toml by pip-compile.
 lock: .venv/.installed

@@ -20,6 +20,7 @@ VIEWS = {
     "bring-in": ("/bring-in", DESK),
     "intake": ("/visits/2/intake", DESK),
     "belt": ("/visits/2/belt", DESK),
+    "instruments": ("/visits/4/belt", DESK),
     "strip": ("/visits/9/strip#primary_arm_bushing", DESK),
     "belt-page": ("/belts/6", DESK),
     "guide": ("/guide/tower-and-button-primary", DESK),
@@ -75,6 +76,11 @@ def main() -> None:
                     page.get_by_role("radio", name=looks).click()
                 page.get_by_label("Belt, width").fill("30.4")
                 page.get_by_text("1 measured").wait_for()
+            if name == "instruments":
+                page.locator("[data-place='place_3']").focus()
+                page.keyboard.press("Alt+i")
+                page.get_by_role("button", name="Read", exact=True).click()
+                page.get_by_role("button", name="Read again").wait_for()
             if name == "run":
                 page.locator("[data-open-log]").click()
                 page.locator("[data-counted]").first.wait_for()

@@ -11,11 +11,12 @@ from scipy.optimize import curve_fit
 
 from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.run.runs import RunPart
+from jaxel.core.formats.setup.evidence import EvidencePart
 from jaxel.core.mechanism.numerics.uncertainty import combined, posterior
 from jaxel.core.trade.run.calibration_file import calibrated
 from jaxel.core.trade.run.fit import calibrate
 from jaxel.core.trade.setup.calibration import Calibration
-from jaxel.core.trade.setup.discrepancy import Discrepancy
+from jaxel.core.trade.setup.discrepancy import Discrepancy, study
 from jaxel.core.trade.setup.evidence import inputs
 from jaxel.core.trade.setup.figures import ENGAGEMENT, FULL_SHIFT, MEAN, figures_of
 from jaxel.core.trade.setup.prediction import predicted
@@ -157,6 +158,24 @@ class Anchored(unittest.TestCase):
         step = (effects[1].values - effects[0].values)[:, MEAN]
         expected = 50**2 + 8**2 + step @ found.covariance @ step + (0.05**2 + 0.05**2) * change**2
         self.assertAlmostEqual(next_one.mean_sd, expected**0.5, delta=0.2)
+
+    def test_a_part_s_own_doubt_moves_a_figure_no_more_than_the_part_does(self):
+        # A helix told at half its size (b of model.md §8): what its angle is in doubt by counts a quarter as variance.
+        doubt = {"secondary.helix.angles": EvidencePart(origin="typical", sd=0.03)}
+        base, other = (each.model_copy(update={"evidence": doubt}) for each in (BASE, STEEPER))
+        _, found = calibrate(base, [run(shift_mean_rpm=7700.0)])
+        helix = next(each for each in inputs(other) if each.path == "secondary.helix.angles")
+        _, (effects,) = effects_on([found.applied(other)], [[helix]])
+        effect = float(effects.values[0, MEAN])
+        self.assertGreater(abs(effect), 20)
+
+        def variance(factor):
+            told = study() | {("helix", "shift"): replace(study()["helix", "shift"], factor=factor)}
+            (estimate,) = replace(found, discrepancy=Discrepancy(told, {})).estimates([other])
+            return estimate.mean_sd**2
+
+        # The helix that came out and the one that goes in are each in doubt: by much the same effect.
+        self.assertAlmostEqual((variance(1.0) - variance(0.5)) / (0.75 * 2 * effect**2), 1, delta=0.35)
 
     def test_correlation_is_through_the_parameters_alone(self):
         bare = Calibration.none(BASE).estimates([BASE])[0]

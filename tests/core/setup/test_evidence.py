@@ -25,6 +25,18 @@ def deviation(document, path):
 
 
 class Deviations(unittest.TestCase):
+    def test_a_stamped_mass_and_angle_are_nearer_than_a_printed_force(self):
+        # From memory: arms and helixes are machined to 1 %, springs are wound to 3 %.
+        stamped = {"origin": "stamped"}
+        document = known(
+            primary__weights__base_mass_g=stamped, secondary__helix__angles=stamped,
+            primary__spring__force_start_n=stamped,
+        )  # fmt: skip
+        mass, start = document.primary.weights.base_mass_g, document.primary.spring.force_start_n
+        self.assertAlmostEqual(deviation(document, "primary.weights.base_mass_g"), 0.01 * mass)
+        self.assertAlmostEqual(deviation(document, "secondary.helix.angles"), 0.01)
+        self.assertAlmostEqual(deviation(document, "primary.spring.force_start_n"), 0.03 * start)
+
     def test_by_origin(self):
         # Scale 0.1 g, caliper 0.05 mm, tester 1 %, stamped and manual 3 %, rider says 6 %: from memory.
         said = {"origin": "measured"}

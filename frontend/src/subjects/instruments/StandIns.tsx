@@ -1,5 +1,6 @@
 // Stand-ins for the bench's devices: one in the hand, the others on the shelf. Only of machines that are made up.
 import { useEffect, useRef, useState } from 'react'
+import { Link } from 'react-router'
 import { readingWords, type Waits } from '../../api/instruments/waiting'
 import type { DeviceView, VisitView } from '../../api/server/client'
 import { api, refusalOf } from '../../api/server/client'
@@ -66,6 +67,18 @@ export function StandIns({ visit, devices, waits }: { visit: VisitView; devices:
             </button>
           </li>
         ))}
+        <li>
+          <Link
+            to={`/visits/${visit.id}/road-test`}
+            className="flex h-full min-h-11 w-full flex-col items-center rounded-md border-2 border-line bg-card px-1 pt-1 pb-1.5 text-center text-sm leading-tight font-semibold hover:border-ink"
+          >
+            <span className="h-10 w-full">
+              <DevicePicture device="run logger" />
+            </span>
+            Run logger
+            <span className="font-normal text-quiet">goes along at Road test</span>
+          </Link>
+        </li>
       </ul>
       <p className="text-sm text-quiet">
         Stand-ins, for this made-up machine alone. A real device, or its keyboard lead, sends to the same field.

@@ -99,6 +99,16 @@ const DRAWN: Record<string, (text: string) => React.ReactNode> = {
       <path d="M170 24H226" strokeWidth="2" strokeDasharray="5 4" className="stroke-signal" />
     </>
   ),
+  'run logger': () => (
+    <>
+      <rect x="66" y="10" width="92" height="56" rx="7" className={BODY} />
+      <rect x="74" y="17" width="76" height="30" rx="2" className={GLASS} />
+      <path d="M78 42L94 42L102 24L146 26" fill="none" strokeWidth="3" className="stroke-signal" />
+      <path d="M158 50C186 50 180 20 206 20" fill="none" strokeWidth="3" className="stroke-alu-deep" />
+      <rect x="206" y="14" width="14" height="12" rx="2" className={METAL} />
+      <circle cx="84" cy="57" r="4" className="fill-alu" />
+    </>
+  ),
   'alignment bar': (text) => (
     <>
       <path d="M30 46H210V56H30Z" className={BODY} />
