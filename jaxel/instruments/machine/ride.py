@@ -28,8 +28,8 @@ LIMITER = 150 * pi / 30
 Trace = Sequence[tuple[float, float]]
 """Throttle: (time [s], opening 0–1), straight between."""
 
-AFTERNOON: Trace = ((0.0, 0.0), (1.0, 0.0), (33.0, 0.0), (36.0, 0.0), (36.1, 1.0), (57.0, 1.0), (57.1, 0.0),
-                    (58.5, 0.0), (58.6, 1.0), (63.0, 1.0), (63.3, 0.0), (66.0, 0.0))  # fmt: skip
+AFTERNOON: Trace = ((0.0, 0.0), (1.0, 0.0), (33.0, 0.0), (44.0, 0.0), (44.1, 1.0), (65.0, 1.0), (65.1, 0.0),
+                    (66.5, 0.0), (66.6, 1.0), (71.0, 1.0), (71.3, 0.0), (74.0, 0.0))  # fmt: skip
 """A stop after the roll-on, a pull with a chop in it."""
 
 ROLL_ON = (1.0, 33.0)

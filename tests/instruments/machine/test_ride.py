@@ -42,7 +42,7 @@ class Ride(unittest.TestCase):
     def test_it_stands_until_the_belt_bites_and_stands_again(self):
         self.assertEqual(self.at(10.0, "speed_kph"), 0.0)
         self.assertGreater(self.at(32.0, "speed_kph"), 10.0)
-        self.assertLess(self.at(35.5, "speed_kph"), self.at(33.0, "speed_kph"))
+        self.assertEqual(self.at(43.5, "speed_kph"), 0.0)
 
     def test_the_secondary_turns_with_the_road_at_every_moment(self):
         vehicle = self.machine.document["vehicle"]
@@ -53,12 +53,12 @@ class Ride(unittest.TestCase):
     def test_it_never_turns_faster_than_its_limiter_lets_it(self):
         limit = self.machine.document["engine"]["rev_limit_rpm"]
         self.assertLess(float(self.columns["engine_rpm"].max()), limit + 150)
-        self.assertLess(self.at(54.0, "engine_rpm"), limit)
+        self.assertLess(self.at(62.0, "engine_rpm"), limit)
 
     def test_shut_it_slows_and_the_belt_warms_only_with_work(self):
-        self.assertLess(self.at(58.4, "speed_kph"), self.at(57.0, "speed_kph"))
+        self.assertLess(self.at(66.4, "speed_kph"), self.at(65.0, "speed_kph"))
         self.assertAlmostEqual(self.at(15.0, "belt_temp_c"), 35.0, delta=0.5)
-        self.assertGreater(self.at(45.0, "belt_temp_c"), 50.0)
+        self.assertGreater(self.at(53.0, "belt_temp_c"), 50.0)
 
     def test_finer_steps_are_the_same_ride(self):
         step = ride.STEP
@@ -67,6 +67,6 @@ class Ride(unittest.TestCase):
             finer = ridden(self.machine, AFTERNOON, Ground(hz=50.0))
         finally:
             ride.STEP = step
-        for seconds in (40.0, 45.0, 50.0, 55.0):
+        for seconds in (48.0, 53.0, 58.0, 63.0):
             fine = float(np.interp(seconds, finer["time_s"], finer["engine_rpm"]))
             self.assertAlmostEqual(fine, self.at(seconds, "engine_rpm"), delta=25, msg=str(seconds))

@@ -209,6 +209,7 @@ export function NumberField(props: NumberFieldProps) {
         {besideLabel && ` ${unitName(unit)}`}
       </label>
       <div
+        data-size={size}
         className={`${unlabelled ? '' : 'mt-1'} flex items-baseline rounded-md border-2 bg-card px-2 focus-within:border-signal ${edge} ${tall}`}
       >
         <input

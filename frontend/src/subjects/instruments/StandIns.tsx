@@ -143,7 +143,7 @@ function InHand({ visit, device, waits }: { visit: VisitView; device: DeviceView
           {device.repeats != null && (
             <span className="reading text-sm text-quiet">
               {' '}
-              · repeats to ±{device.repeats.toPrecision(1)} {device.unit}
+              · repeats to ±{Number(device.repeats.toPrecision(1))} {device.unit}
             </span>
           )}
         </p>
