@@ -1,6 +1,8 @@
 """The demo's instruments in a hand: a stand-in held to a field of a visit, and a run logger taken along."""
 
 import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,7 +33,8 @@ def read(
     zeroed: bool = False, unit: str = "", reads: int = 0,
 ) -> Shown:  # fmt: skip
     """A device's reading at a field; raises InvalidValue where nothing of this machine lies under it."""
-    true = on_bench.true_value(connection, visit, device, station, place)
+    with _possible():
+        true = on_bench.true_value(connection, visit, device, station, place)
     name = DEVICES[device].name.lower()
     if true is None:
         raise InvalidValue("place", f"has nothing a {name} could be held to")
@@ -47,11 +50,23 @@ def read(
     return Shown(found.value, found.unit, round(found.sd, 4), stand_in.at_rest())
 
 
+@contextmanager
+def _possible() -> Iterator[None]:
+    """A set-up that no machine can have has no truth to read: told as such, whatever fails first in it."""
+    try:
+        yield
+    except InvalidValue:
+        raise
+    except (ValueError, KeyError, IndexError, ArithmeticError):
+        raise InvalidValue("device", "reads nothing here: what is set up is no machine that runs") from None
+
+
 def ride(connection: sqlite3.Connection, visit: Visit) -> tuple[str, bytes]:
     """A ride of the machine as it leaves: the file's name and what the run logger wrote."""
     if not visit.runs:
         raise InvalidValue("run", "is missing: begin a run first")
     run = visit.runs[-1].id
-    machine = on_bench.of_visit(connection, visit, left=True)
-    data = Logger(spikes=0.001, lost=0.005).styled("bracketed").written(ridden(machine), seed=run)
+    with _possible():
+        columns = ridden(on_bench.of_visit(connection, visit, left=True))
+    data = Logger(spikes=0.001, lost=0.005).styled("bracketed").written(columns, seed=run)
     return f"ride {len(visit.runs)}.csv", data

@@ -58,8 +58,10 @@ class Ground:
 
 def ridden(machine: Machine, throttle: Trace = AFTERNOON, ground: Ground | None = None) -> dict[str, Array]:
     """Columns of a ride [samples]: `time_s`, `engine_rpm`, `secondary_rpm`, `speed_kph`, `throttle_pct`,
-    `belt_temp_c`."""
+    `belt_temp_c`. Raises ValueError for a machine whose belt cannot lie in its sheaves."""
     ride = _Ride(machine, ground or Ground())
+    if not np.isfinite(ride.laid).all():
+        raise ValueError("the belt of this machine has no way to lie")
     times, opens = (np.array(each) for each in zip(*throttle, strict=True))
     steps = int(times[-1] / STEP)
     opening = np.interp(np.arange(steps) * STEP, times, opens)

@@ -170,7 +170,8 @@ class Anchored(unittest.TestCase):
         self.assertGreater(abs(effect), 20)
 
         def variance(factor):
-            told = study() | {("helix", "shift"): replace(study()["helix", "shift"], factor=factor)}
+            told = dict(study())
+            told["helix", "shift"] = replace(told["helix", "shift"], factor=factor)
             (estimate,) = replace(found, discrepancy=Discrepancy(told, {})).estimates([other])
             return estimate.mean_sd**2
 

@@ -1,6 +1,7 @@
 """A ride of the other machine: what its log gives is what the machine does with the throttle held open."""
 
 import unittest
+from typing import ClassVar
 
 import numpy as np
 
@@ -10,20 +11,24 @@ from jaxel.core.trade.run.summary import summary
 from jaxel.instruments.logger import Logger
 from jaxel.instruments.machine import ride
 from jaxel.instruments.machine.hidden import drawn
+from jaxel.instruments.machine.machine import Machine
 from jaxel.instruments.machine.ride import AFTERNOON, Ground, ridden
 from tests.examples import example, read
 
 SEED = 3
 
 
-def machine(name):
-    return drawn(read(example(name)).model_dump(mode="json", exclude_none=True), SEED)
+def mountain_sled():
+    return drawn(read(example("mountain-sled")).model_dump(mode="json", exclude_none=True), SEED)
 
 
 class Ride(unittest.TestCase):
+    machine: ClassVar[Machine]
+    columns: ClassVar[dict[str, np.ndarray]]
+
     @classmethod
     def setUpClass(cls):
-        cls.machine = machine("mountain-sled")
+        cls.machine = mountain_sled()
         cls.columns = ridden(cls.machine)
 
     def at(self, seconds, column):
