@@ -108,7 +108,7 @@ class Reader(Case):
         self.assertAlmostEqual(self.visit(SLED)["left"]["shift"]["mean_rpm"], measured, delta=40)
         self.open(f"/visits/{SLED}/set-up")
         page.get_by_role("tab", name="Calibration").click()
-        expect(page.get_by_role("tabpanel")).to_contain_text("on 4 runs")
+        expect(page.get_by_role("tabpanel")).to_contain_text("on 6 runs")
         expect(page.get_by_role("tabpanel").get_by_role("row").last).to_contain_text(re.compile(r"0\.7\d\d"))
 
     def marks(self, name):

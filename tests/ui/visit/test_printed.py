@@ -10,7 +10,7 @@ class Printed(Sized):
         for theme in ("light", "dark"):
             self.at(DESK, color_scheme=theme)
             page = self.page
-            self.open("/visits/1/hand-over")
+            self.open("/visits/6/hand-over")
             self.settle()
             page.emulate_media(media="print", color_scheme=theme)
             sheet = page.get_by_role("article")

@@ -111,7 +111,7 @@ function Add() {
         />
       </label>
       <Button look="plain" action={add} submits disabled={!name.trim()}>
-        Add it
+        Set it up
       </Button>
       <Done action={add} className="w-full text-sm" />
     </form>
