@@ -17,6 +17,7 @@ from jaxel.instruments.machine.fitted import put_in
 from jaxel.instruments.machine.geometry import Loop
 from jaxel.instruments.machine.hidden import FAULTS, drawn
 from jaxel.instruments.machine.machine import Machine, Physics
+from tests.examples import changed as changed_at
 from tests.examples import example, read
 
 NAMES = ("sled", "side-by-side", "quad")
@@ -37,6 +38,13 @@ class Parts(unittest.TestCase):
             np.testing.assert_allclose(path.ratio, nodes.ratio, rtol=1e-7, err_msg=name)
             np.testing.assert_allclose(path.primary_wrap, nodes.primary_wrap, rtol=1e-7, err_msg=name)
             np.testing.assert_allclose(path.opening, nodes.secondary_opening, atol=1e-9, err_msg=name)
+
+    def test_an_adjuster_lets_the_belt_ride_higher(self):
+        setup = changed_at(example("sled"), "geometry.secondary.adjuster_mm", 0.8)
+        drive = read(setup).core().drive
+        loop = Loop.of(read(setup).model_dump(mode="json", exclude_none=True))
+        self.assertAlmostEqual(loop.stop, drive.secondary_stop_radius, places=9)
+        self.assertGreater(loop.stop, Loop.of(plain("sled")).stop)
 
     def test_the_weights_push_by_the_work_of_their_spin(self):
         for name in NAMES:
