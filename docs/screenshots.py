@@ -27,7 +27,6 @@ VIEWS = {
     "parts": ("/parts", DESK),
     "set-up": ("/visits/2/set-up", DESK),
     "set-up-calibration": ("/visits/2/set-up", DESK),
-    "altitude-card": ("/visits/2/altitude-card", DESK),
     "rebuild": ("/visits/10/rebuild#primary.cover", DESK),
     "line-up": ("/visits/9/line-up", DESK),
     "road-test": ("/visits/3/road-test", DESK),
