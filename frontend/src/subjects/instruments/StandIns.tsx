@@ -166,9 +166,11 @@ function InHand({ visit, device, waits }: { visit: VisitView; device: DeviceView
         >
           {mine ? 'Read again' : 'Read'}
         </Button>
-        <Button ref={send} look={mine ? 'main' : 'plain'} disabled={!mine} onClick={give}>
-          Send to {waits?.label ?? 'a field'}
-        </Button>
+        <span className={mine ? 'order-first basis-full' : ''}>
+          <Button ref={send} wide={lies} look={mine ? 'main' : 'plain'} disabled={!mine} onClick={give}>
+            Send to {waits?.label ?? 'a field'}
+          </Button>
+        </span>
         <Button
           look="plain"
           onClick={() => {
