@@ -61,6 +61,18 @@ def ridden_and_compared(page: Page) -> None:
     page.locator("[data-difference]").first.wait_for(timeout=60_000)
 
 
+def caliper_in_hand(page: Page) -> None:
+    """A width read and not sent yet."""
+    page.locator("[data-place='place_3']").focus()
+    page.keyboard.press("Alt+i")
+    page.get_by_role("button", name="Read", exact=True).click()
+    page.get_by_role("button", name="Read again").wait_for()
+
+
+ACTS = {"compare": ridden_and_compared, "instruments": caliper_in_hand}
+"""What is done before a picture is taken."""
+
+
 def main() -> None:
     """Take every picture anew."""
     FOLDER.mkdir(exist_ok=True)
@@ -75,18 +87,13 @@ def main() -> None:
                     page.get_by_role("radio", name=looks).click()
                 page.get_by_label("Belt, width").fill("30.4")
                 page.get_by_text("1 measured").wait_for()
-            if name == "instruments":
-                page.locator("[data-place='place_3']").focus()
-                page.keyboard.press("Alt+i")
-                page.get_by_role("button", name="Read", exact=True).click()
-                page.get_by_role("button", name="Read again").wait_for()
             if name == "run":
                 page.locator("[data-open-log]").click()
                 page.locator("[data-counted]").first.wait_for()
                 page.locator("[data-verdict]").wait_for()
                 page.locator("canvas").wait_for()
-            if name == "compare":
-                ridden_and_compared(page)
+            if name in ACTS:
+                ACTS[name](page)
             if name == "strip":
                 for letter, play in (("A", "0.2"), ("B", "0.6")):
                     page.get_by_label(f"side play {letter}").fill(play)
