@@ -31,6 +31,9 @@ _NEWTON_STEPS = 6
 _NEARLY = 1e-6
 """Error from which one more step of Newton's reaches rounding: its square."""
 
+LEAST_HELD = 1e-6
+"""Torque a secondary without a spring at all still holds [N·m]: next to nothing, and yet a belt with a pull."""
+
 _BRACKET = 60.0
 """ln((1 − z)/z) of any belt lies within this of zero."""
 
@@ -143,6 +146,7 @@ def holding_torque(
 
     Parameters: `primary_radius` r1 [m]; `clamp` F2₀ of the secondary without torque [N] and `clamp_per_torque` c, what
     its helix adds per torque on the primary [1/m]; `closing` 2·tan β and `friction` μ_e [-]; all broadcast together.
+    At least LEAST_HELD.
 
     >>> round(float(holding_torque(0.05, 5000.0, 0.0, closing=0.4, friction=1.5)), 9)
     150.0
@@ -153,7 +157,8 @@ def holding_torque(
     """
     limit = np.multiply(np.multiply(closing, friction), primary_radius)
     left = 1 - limit * clamp_per_torque
-    return np.where(left > 0, np.multiply(limit, clamp) / np.where(left > 0, left, 1.0), np.inf)
+    held = np.where(left > 0, np.multiply(limit, clamp) / np.where(left > 0, left, 1.0), np.inf)
+    return np.maximum(held, LEAST_HELD)
 
 
 def balance(
