@@ -110,6 +110,11 @@ class Truth(unittest.TestCase):
         self.assertLess(drawn(plain("sled"), 3, ["belt glazed"]).physics.friction, sound.physics.friction - 0.04)
         self.assertEqual(len(FAULTS), 9)
 
+    def test_springs_that_were_used_have_lost_some(self):
+        starts = [drawn(plain("sled"), seed).document["primary"]["spring"]["force_start_n"] for seed in range(600)]
+        # A third of 0.045 at the mean; 0.055 of one spring, so 0.0022 of 600: three deviations either side.
+        self.assertAlmostEqual(float(np.mean(starts)) / 770.0, 1 - 0.015, delta=0.0068)
+
     def test_a_part_put_in_is_nearly_what_its_stamp_says(self):
         machine, nominal = drawn(plain("sled"), 2), plain("sled")
         nominal["primary"]["spring"] |= {"force_start_n": 800.0, "force_finish_n": 1500.0}

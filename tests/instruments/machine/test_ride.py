@@ -60,6 +60,13 @@ class Ride(unittest.TestCase):
         self.assertLess(float(self.columns["engine_rpm"].max()), limit + 150)
         self.assertLess(self.at(62.0, "engine_rpm"), limit)
 
+    def test_the_limiter_takes_a_spark_after_the_other(self):
+        under_way = ride._Ride(self.machine, Ground())
+        under_way.speed = under_way.engine.rev_limit
+        whole = under_way._engine(1.0)
+        under_way.speed = under_way.engine.rev_limit + ride.LIMITER / 2
+        self.assertAlmostEqual(under_way._engine(1.0) / whole, 0.5, delta=0.05)
+
     def test_shut_it_slows_and_the_belt_warms_only_with_work(self):
         self.assertLess(self.at(66.4, "speed_kph"), self.at(65.0, "speed_kph"))
         self.assertAlmostEqual(self.at(15.0, "belt_temp_c"), 35.0, delta=0.5)
