@@ -129,7 +129,7 @@ function Real({ devices }: { devices: DeviceView[] }) {
         <li>
           a device of this bench sends it:{' '}
           <code className="reading block overflow-x-auto rounded bg-paper p-1">
-            python -m jaxel reading --bench 1 caliper 35.42 mm
+            python -m jaxel reading --bench {useBench() || 1} caliper 35.42 mm
           </code>
         </li>
       </ul>

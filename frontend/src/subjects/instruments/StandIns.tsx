@@ -140,11 +140,18 @@ function InHand({ visit, device, waits }: { visit: VisitView; device: DeviceView
       <div className="flex flex-wrap items-baseline justify-between gap-x-3 border-t border-line pt-2">
         <p>
           <b>{device.name}</b>
-          {device.repeats != null && (
+          {mine ? (
             <span className="reading text-sm text-quiet">
               {' '}
-              · repeats to ±{Number(device.repeats.toPrecision(1))} {device.unit}
+              · repeats to ±{Number(mine.sd.toPrecision(1))} {mine.unit} here
             </span>
+          ) : (
+            device.repeats != null && (
+              <span className="reading text-sm text-quiet">
+                {' '}
+                · repeats to ±{Number(device.repeats.toPrecision(1))} {device.unit} at best
+              </span>
+            )
           )}
         </p>
         <output className="reading text-xl font-bold" aria-live="polite">
