@@ -9,7 +9,7 @@ SERVER := $(shell find jaxel -name '*.py' -o -name '*.sql' -o -name '*.toml' -o 
 PAGES := $(shell find frontend/src frontend/public -type f ! -name schema.d.ts) \
 	frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: demo test check dev format coverage bench truth docs screenshots build lock chromium clean
+.PHONY: demo test check dev format coverage bench truth soak docs screenshots build lock chromium clean
 .DELETE_ON_ERROR:
 
 demo: build
@@ -55,10 +55,15 @@ bench: build .venv/.test-installed chromium
 	$(BIN)/python -m bench.start
 	$(BIN)/python -m bench.workshop
 	$(BIN)/python -m bench.browser
+	$(BIN)/python -m bench.pages
 
 # What is claimed against what lands, on machines of another physics: some ten minutes.
 truth: build .venv/.test-installed
 	OMP_NUM_THREADS=1 $(BIN)/python -m bench.truth
+
+# Fuzzed, killed, and worked on by six hands for an hour: docs/reliability.md.
+soak: build .venv/.test-installed
+	$(BIN)/python -m bench.soak
 
 # The pinned requirements, made from pyproject.toml by pip-compile.
 lock: .venv/.installed

@@ -3,7 +3,6 @@
 python -m bench.workshop
 """
 
-import json
 import sqlite3
 import subprocess
 import sys
@@ -14,8 +13,11 @@ from contextlib import closing
 from pathlib import Path
 from statistics import median
 
+from flask.testing import FlaskClient
+
 from jaxel.core.formats.prediction import MODEL_VERSION
 from jaxel.core.formats.setup.setup import SetupDocument, read_setup, write_setup
+from jaxel.core.trade.visit.records import TABLES
 from jaxel.store.db import connect, migrate, writing
 from jaxel.web import create_app
 
@@ -31,12 +33,16 @@ def fill(path: Path) -> None:
     with closing(connect(path)) as db, writing(db):
         for machine in range(1, MACHINES + 1):
             _machine(db, machine, document)
+        for name, table in TABLES.items():
+            if table.key == "visit_id":
+                db.execute(f"INSERT OR IGNORE INTO {name} (visit_id) SELECT id FROM visit")
 
 
 def _machine(db: sqlite3.Connection, machine: int, document: SetupDocument) -> None:
     db.execute(
-        "INSERT INTO machine (id, name, kind, rider, created_at, brought_in_by)"
-        " VALUES (?, ?, 'sled', ?, '2020-01-01T00:00:00Z', 'bench')",
+        "INSERT INTO machine (id, name, kind, rider, primary_kind, secondary_kind, created_at, brought_in_by)"
+        " VALUES (?, ?, 'sled', ?, 'tower-and-button-primary', 'bolt-in-helix-secondary', '2020-01-01T00:00:00Z',"
+        " 'bench')",
         (machine, f"Machine {machine:04}", f"Rider {machine % 397}"),
     )
     db.execute(
@@ -121,11 +127,26 @@ def main() -> None:
             times, kilobytes = [], 0.0
             for _ in range(9):
                 begun = time.perf_counter()
-                answer = client.get(address)
+                answer = client.get(address, headers={"Accept-Encoding": "gzip"})
                 times.append((time.perf_counter() - begun) * 1e3)
                 kilobytes = len(answer.data) / 1e3
-                json.loads(answer.data)
+                if answer.status_code != 200:
+                    raise SystemExit(f"{address}: {answer.text}")
             print(f"{name:34}{times[0]:9.1f}{median(times):11.1f}{kilobytes:8.1f}")
+        times = [_written(client, number) for number in range(9)]
+        print(f"{'a write':34}{times[0]:9.1f}{median(times):11.1f}")
+
+
+def _written(client: FlaskClient, number: int) -> float:
+    """Milliseconds of one change of an open visit's complaint, which is searched too."""
+    held = client.get("/api/visits/50000").json["intake"]["complaint"]  # type: ignore[index]
+    body = {"complaint": {"was": held, "now": f"Bogs at take-off, said {number} times"}}
+    begun = time.perf_counter()
+    answer = client.patch("/api/visits/50000/intake", json=body)
+    took = (time.perf_counter() - begun) * 1e3
+    if answer.status_code != 200:
+        raise SystemExit(answer.text)
+    return took
 
 
 if __name__ == "__main__":

@@ -19,7 +19,7 @@ from jaxel.core.formats.run.log import log_columns
 from jaxel.core.formats.run.log_file import read_log
 from jaxel.core.formats.run.runs import read_runs
 from jaxel.core.formats.run.summary import write_summary
-from jaxel.core.formats.schemas import DOCUMENTS, json_schema
+from jaxel.core.formats.schemas import NAMES, json_schema
 from jaxel.core.formats.setup.setup import read_setup
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.mechanism.numerics.tables import SmoothCurve
@@ -33,6 +33,8 @@ from jaxel.core.trade.setup.discrepancy import kind_name, study
 from jaxel.core.trade.shelf.planner import plan
 from jaxel.core.units import RPM
 from jaxel.instruments.logger import Logger
+
+from . import examples
 
 DOCS = Path(__file__).parent
 BELTS = 120
@@ -179,7 +181,7 @@ def worked_examples() -> None:
 
 def main() -> None:
     """Write everything."""
-    for name in DOCUMENTS:
+    for name in NAMES:
         text = json.dumps(json_schema(name), indent=1, ensure_ascii=False)
         (DOCS / "formats" / f"{name}.schema.json").write_text(text + "\n", encoding="utf-8")
     (DOCS / "figures").mkdir(exist_ok=True)
@@ -190,6 +192,7 @@ def main() -> None:
     coverage()
     chopped_run()
     worked_examples()
+    examples.main()
 
 
 if __name__ == "__main__":

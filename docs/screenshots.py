@@ -85,7 +85,7 @@ def main() -> None:
             if name == "bring-in":
                 for looks in ("Quad", "Roller variator"):
                     page.get_by_role("radio", name=looks).click()
-                page.get_by_label("Belt, width").fill("30.4")
+                page.get_by_label("Belt as fitted, width").fill("30.4")
                 page.get_by_text("1 measured").wait_for()
             if name == "run":
                 page.locator("[data-open-log]").click()

@@ -1,8 +1,20 @@
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vite'
+import { brotli, shell } from './shell'
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), shell(), brotli()],
+  build: {
+    rolldownOptions: {
+      output: {
+        // What most places share goes in one file: many small ones weigh more by what is said about each.
+        codeSplitting: {
+          includeDependenciesRecursively: false,
+          groups: [{ name: 'common', minShareCount: 5, test: /frontend\/src\/|node_modules\/lucide-react/ }],
+        },
+      },
+    },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:8710' } },
 })

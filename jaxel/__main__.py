@@ -5,9 +5,12 @@ import gc
 import json
 import sys
 import unicodedata
+from collections.abc import Callable
+from contextlib import closing
+from dataclasses import replace
 from os import environ
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NoReturn
 
 from jaxel.core.errors import InvalidValue, Refused
 from jaxel.core.formats.device_reading import DEVICES, read_device_reading
@@ -15,16 +18,19 @@ from jaxel.core.formats.faults import in_document_terms
 from jaxel.core.formats.prediction import write_prediction
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.core.formats.run.log import log_columns
-from jaxel.core.formats.schemas import DOCUMENTS, json_schema
+from jaxel.core.formats.schemas import NAMES, json_schema
 from jaxel.core.formats.setup.setup import read_setup
 from jaxel.core.formats.setup.tested_spring import read_spring, spring_report
+from jaxel.core.formats.tables import RUN
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
 from jaxel.core.words import told
-from jaxel.instruments.logger import Logger
+from jaxel.instruments.logger import OWN, Logger
 
 if TYPE_CHECKING:
+    from jaxel.core.formats.bundle import Scope
     from jaxel.core.trade.setup.calibration import Calibration
+    from jaxel.store.copies import Contents
 
 
 TOKEN = "JAXEL_TOKEN"
@@ -54,8 +60,15 @@ def _printable(text: str) -> str:
     )
 
 
+class _Parser(argparse.ArgumentParser):
+    """A parser that says what is wrong in one line, as every refusal of these commands."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(2, f"{_printable(message)}; {self.prog} --help says more\n")
+
+
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="python -m jaxel", description=__doc__)
+    parser = _Parser(prog="python -m jaxel", description=__doc__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     command = commands.add_parser("predict", help="what a set-up will do, as a jaxel-prediction document")
     command.add_argument("setup", type=Path, metavar="SETUP.json")
@@ -105,27 +118,53 @@ def _parser() -> argparse.ArgumentParser:
         run=lambda options: spring_report(read_spring(_read(options.spring))).model_dump_json(indent=2)
     )
 
-    command = commands.add_parser("schema", help="the JSON Schema of a document")
-    command.add_argument("name", choices=sorted(DOCUMENTS))
+    command = commands.add_parser("schema", help="the JSON Schema of a document or table")
+    command.add_argument("name", choices=NAMES)
     command.set_defaults(run=lambda options: json.dumps(json_schema(options.name), indent=1, ensure_ascii=False))
 
     _reading_parser(commands.add_parser("reading", help="send a device's reading to a bench of a server that runs"))
+    _database_parsers(commands)
+    return parser
 
+
+def _database_parsers(commands: "argparse._SubParsersAction[_Parser]") -> None:
+    """The commands that serve a workshop's database, and keep it."""
     command = commands.add_parser("serve", help="the application in a browser")
     command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="FILE")
     command.add_argument("--port", type=_port, default=8710, metavar="N", help="1 to 65535, or 0 for any free one")
     command.add_argument("--demo", action="store_true", help="fill an empty database with the demo workshop")
+    command.add_argument("--backups", type=Path, metavar="FOLDER", help="back up into it once a day")
+    command.add_argument("--keep", type=_kept, default=14, metavar="N", help="daily backups kept, 1 to 1000")
     command.set_defaults(run=_serve)
 
-    for name, run, what in (
-        ("backup", _backup, "a whole copy of the database, also while it is in use"),
-        ("restore", _restore, "put a copy in the database's place; stop the server first"),
-    ):
-        command = commands.add_parser(name, help=what)
-        command.add_argument("file", type=Path, metavar="FILE")
-        command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="DATABASE")
-        command.set_defaults(run=run)
-    return parser
+    command = commands.add_parser("backup", help="a whole copy of the database, also while it is in use")
+    command.add_argument("file", type=Path, metavar="FILE", help="the copy; with --keep, the folder of dated ones")
+    command.add_argument("--keep", type=_kept, metavar="N", help="date it, prove it, and keep the N newest, 1 to 1000")
+    _on_database(command, _backup)
+    command = commands.add_parser("restore", help="put a copy in the database's place; stop the server first")
+    command.add_argument("file", type=Path, metavar="FILE")
+    _on_database(command, _restore)
+    command = commands.add_parser("bundle", help="the workshop, a machine or a signed visit as an open bundle")
+    command.add_argument("file", type=Path, metavar="FILE.zip")
+    one = command.add_mutually_exclusive_group()
+    one.add_argument("--machine", type=_key, metavar="N", help="just this one, by the number in its address")
+    one.add_argument("--visit", type=_key, metavar="N", help="just this one, by the number in its address")
+    command.add_argument(
+        "--without", choices=LEFT_OUT, action="append", default=[], help="leave out, as often as wanted"
+    )
+    _on_database(command, _bundle)
+    command = commands.add_parser("take-in", help="take an open bundle in; what is here stays")
+    command.add_argument("file", type=Path, metavar="FILE.zip")
+    command.add_argument("--look", action="store_true", help="say what it would bring, and keep nothing")
+    _on_database(command, _take_in)
+    command = commands.add_parser("check", help="prove a backup: put it back beside, and read every signed page")
+    command.add_argument("file", type=Path, metavar="FILE")
+    command.set_defaults(run=_check)
+
+
+def _on_database(command: argparse.ArgumentParser, run: Callable[[argparse.Namespace], str]) -> None:
+    command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="DATABASE")
+    command.set_defaults(run=run)
 
 
 def _reading_parser(command: argparse.ArgumentParser) -> None:
@@ -138,22 +177,20 @@ def _reading_parser(command: argparse.ArgumentParser) -> None:
     command.set_defaults(run=_reading)
 
 
-def _points(text: str) -> int:
-    if not text.isascii() or not text.isdigit() or not 5 <= int(text[:6]) <= 2001:
-        raise argparse.ArgumentTypeError("must be a whole number from 5 to 2001")
-    return int(text)
+def _whole(low: int, high: int) -> Callable[[str], int]:
+    """Reads a whole number within bounds."""
+
+    def read(text: str) -> int:
+        if not text.isascii() or not text.isdigit() or not low <= int(text[:6]) <= high:
+            raise argparse.ArgumentTypeError(f"must be a whole number from {low} to {high}")
+        return int(text)
+
+    return read
 
 
-def _port(text: str) -> int:
-    if not text.isascii() or not text.isdigit() or int(text[:6]) > 65535:
-        raise argparse.ArgumentTypeError("must be a whole number from 0 to 65535")
-    return int(text)
-
-
-def _top(text: str) -> int:
-    if not text.isascii() or not text.isdigit() or not 1 <= int(text[:6]) <= 50:
-        raise argparse.ArgumentTypeError("must be a whole number from 1 to 50")
-    return int(text)
+_points, _port, _top, _kept = _whole(5, 2001), _whole(0, 65535), _whole(1, 50), _whole(1, 1000)
+_key = _whole(1, 999_999)
+LEFT_OUT = ("rider", "prices", "technicians")
 
 
 def _predict(options: argparse.Namespace) -> str:
@@ -211,7 +248,8 @@ def _simulate(options: argparse.Namespace) -> str:
     setup = read_setup(_read(options.setup)).core()
     strip = Strip(duration=options.seconds, throttle=TRACES[options.throttle], grade=options.grade)
     trace = simulate(setup, strip, options.hz)
-    logger = Logger(noise={}) if options.seed is None else Logger(dropout=0.01)
+    style = replace(OWN, preamble=(RUN.first_line,))
+    logger = Logger(noise={}, style=style) if options.seed is None else Logger(dropout=0.01, style=style)
     return logger.written(log_columns(trace), options.seed or 0).decode().rstrip("\n")
 
 
@@ -249,13 +287,17 @@ def _serve(options: argparse.Namespace) -> str:
 
     gc.freeze()
     gc.enable()
-    serve(options.database, options.port, demo=options.demo)
+    serve(options.database, options.port, demo=options.demo, backups=options.backups, keep=options.keep)
     return "stopped"
 
 
 def _backup(options: argparse.Namespace) -> str:
+    from jaxel.store.backups import keep
     from jaxel.store.copies import backup
 
+    if options.keep is not None:
+        copy, contents = keep(options.database, options.file, options.keep)
+        return f"{copy} is sound: {_held(contents)}"
     backup(options.database, options.file)
     return f"{options.database} is kept in {options.file}"
 
@@ -265,6 +307,61 @@ def _restore(options: argparse.Namespace) -> str:
 
     restore(options.file, options.database)
     return f"{options.database} is now as {options.file} was"
+
+
+def _bundle(options: argparse.Namespace) -> str:
+    from jaxel.store.bundle.pack import pack
+    from jaxel.store.db import NotFound, connect, migrate
+
+    of: Scope = "machine" if options.machine else "visit" if options.visit else "workshop"
+    key = options.machine or options.visit or 0
+    half = options.file.with_name(options.file.name + ".part")
+    migrate(options.database)
+    try:
+        with closing(connect(options.database)) as connection, half.open("wb") as file:
+            manifest = pack(connection, file, of, key, options.without)
+        half.replace(options.file)
+    except NotFound as error:
+        raise InvalidValue(of, f"{key}: there is no such {error}") from None
+    except OSError as error:
+        raise InvalidValue(str(options.file), f"cannot be written: {error.strerror or error}") from None
+    finally:
+        half.unlink(missing_ok=True)
+    return f"{manifest.name} is in {options.file}: {len(manifest.entries):,} files"
+
+
+def _take_in(options: argparse.Namespace) -> str:
+    from jaxel.store.bundle.merge import merge, preview
+    from jaxel.store.bundle.opened import BY_COMMAND, opened
+    from jaxel.store.db import connect, migrate
+
+    migrate(options.database)
+    try:
+        with options.file.open("rb") as file, closing(connect(options.database)) as connection:
+            found = (preview if options.look else merge)(connection, opened(file, BY_COMMAND), "bench")
+    except OSError as error:
+        raise InvalidValue(str(options.file), f"cannot be read: {error.strerror or error}") from None
+    lines = [
+        f"{len(found.new_machines)} machines new, {len(found.known_machines)} known;"
+        f" {len(found.new_visits)} visits new, {len(found.known_visits)} the same here; {found.photos} photos,"
+        f" {found.logs} logs",
+        *(f"{each.of} {each.name}, {each.field}: “{each.here}” stays, “{each.there}” in the bundle"
+          for each in found.differences),
+        *(f"{each} was worked on here since: its set-up here stays in force" for each in found.beside),
+    ]  # fmt: skip
+    return "\n".join([*lines, "nothing was kept: it was only looked at"] if options.look else lines)
+
+
+def _check(options: argparse.Namespace) -> str:
+    from jaxel.store.copies import check
+
+    return f"{options.file} is sound: {_held(check(options.file))}"
+
+
+def _held(contents: "Contents") -> str:
+    newest = f", last written to {contents.newest}" if contents.newest else ""
+    return (f"{contents.machines:,} machines, {contents.visits:,} visits, {contents.signed:,} signed pages read"
+            f"{newest}")  # fmt: skip
 
 
 def _read(path: Path, limit: int = FILE_LIMIT) -> bytes:

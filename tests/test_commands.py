@@ -240,9 +240,17 @@ class Simulate(CommandCase):
     def test_prints_a_run_file(self):
         done = run("simulate", str(self.path), "--hz", "20", "--seconds", "3")
         self.assertEqual((done.returncode, done.stderr), (0, ""))
-        header, *rows = done.stdout.splitlines()
+        first, header, *rows = done.stdout.splitlines()
+        self.assertEqual(first, "# jaxel-run 1")
         self.assertEqual(header, "time_s,engine_rpm,secondary_rpm,speed_kph,throttle_pct,belt_temp_c")
         self.assertEqual(len(rows), 61)
+
+    def test_what_it_prints_is_read(self):
+        log = self.path.with_name("run.csv")
+        log.write_text(run("simulate", str(self.path), "--seconds", "12").stdout)
+        done = run("read-run", str(log), "--setup", str(self.path))
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(json.loads(done.stdout)["format"], "jaxel-run-summary")
 
     def test_the_seed_repeats(self):
         one, same, other = (

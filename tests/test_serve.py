@@ -19,6 +19,7 @@ from jaxel.demo.workshop import build
 from jaxel.store import db
 from jaxel.store.machine import machines
 from tests.test_commands import run
+from tests.ui.browser import demo_database
 
 KILLS = 4
 
@@ -175,3 +176,102 @@ class Backups(ServeCase):
         done = run("restore", copy + ".none", *where)
         self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1))
         self.assertIn("is not there", done.stderr)
+
+
+class Crowded(ServeCase):
+    def test_past_the_limit_of_connections_a_short_refusal(self):
+        served = (
+            "import sys; from pathlib import Path; from jaxel.web import server;"
+            " server.CONNECTIONS = 5; server.serve(Path(sys.argv[1]), 0)"
+        )
+        process = subprocess.Popen(
+            [sys.executable, "-c", served, str(self.database)],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+        )
+        for tidy in (process.stdout.close, process.stderr.close, process.wait, process.kill):
+            self.addCleanup(tidy)
+        port = self.port(process)
+        idle = [socket.create_connection(("127.0.0.1", port), timeout=5) for _ in range(5)]
+        try:
+            time.sleep(0.3)
+            begun = time.monotonic()
+            with closing(http.client.HTTPConnection("127.0.0.1", port, timeout=5)) as connection:
+                connection.request("GET", "/api/floor")
+                answer = connection.getresponse()
+                told = json.loads(answer.read())
+            self.assertEqual((answer.status, told["error"]["field"]), (503, "connections"))
+            self.assertLess(time.monotonic() - begun, 3)
+        finally:
+            for each in idle:
+                each.close()
+        time.sleep(0.3)
+        status, found = self.ask(port, "/api/health")
+        self.assertEqual(status, 200)
+        self.assertGreaterEqual(found["waiting"]["connections"], 1)
+
+    def test_what_the_door_refuses_is_said_as_everything_is(self):
+        port = self.port(self.start())
+        with closing(socket.create_connection(("127.0.0.1", port), timeout=5)) as connection:
+            head = f"POST /api/machines/1/photos HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nContent-Type: image/jpeg\r\n"
+            connection.sendall(f"{head}Content-Length: 90000000\r\n\r\n".encode())
+            told = b""
+            while piece := connection.recv(4000):
+                told += piece
+        error = json.loads(told.split(b"\r\n\r\n", 1)[1])["error"]
+        self.assertEqual(error, {"field": "photo", "reason": "is larger than 8 MB, the most that is taken here"})
+
+    def test_a_backup_is_made_beside_the_work(self):
+        folder = self.database.with_name("kept")
+        port = self.port(self.start("--backups", str(folder), "--keep", "2"))
+        until = time.monotonic() + 20
+        while (found := self.ask(port, "/api/health")[1])["backup"] is None and time.monotonic() < until:
+            time.sleep(0.1)
+        self.assertEqual(found["backup"]["visits"], 0)
+        self.assertEqual([each.name for each in folder.iterdir()], [found["backup"]["name"]])
+
+    def test_a_wrong_option_is_one_line(self):
+        done = subprocess.run(
+            [sys.executable, "-m", "jaxel", "serve", "--port", "70000"], capture_output=True, text=True, check=False
+        )
+        self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
+        self.assertIn("--port: must be a whole number from 0 to 65535", done.stderr)
+
+
+class Kept(ServeCase):
+    def test_backups_that_are_dated_and_proved(self):
+        db.migrate(self.database)
+        folder, where = self.database.with_name("kept"), ("--database", str(self.database))
+        done = run("backup", str(folder), "--keep", "2", *where)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertRegex(done.stdout, r"workshop-\d{8}T\d{6}Z\.db is sound: 0 machines, 0 visits, 0 signed pages read")
+        (copy,) = folder.iterdir()
+        self.assertIn("is sound", run("check", str(copy)).stdout)
+        copy.write_bytes(copy.read_bytes()[:5000])
+        done = run("check", str(copy))
+        self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
+        self.assertIn("--keep: must be a whole number from 1 to 1000", run("backup", "x", "--keep", "0").stderr)
+
+    def test_bundles_go_and_come(self):
+        self.database.write_bytes(demo_database())
+        file, where = self.database.with_name("all.zip"), ("--database", str(self.database))
+        self.assertIn("21 files", run("bundle", str(file), *where).stdout)
+        there = ("--database", str(self.database.with_name("there.db")))
+        looked = run("take-in", str(file), "--look", *there).stdout
+        self.assertIn("6 machines new, 0 known; 5 visits new", looked)
+        self.assertIn("nothing was kept", looked)
+        self.assertEqual(run("take-in", str(file), *there).stdout, looked.replace(
+            "nothing was kept: it was only looked at\n", ""))  # fmt: skip
+        self.assertIn(
+            "0 machines new, 6 known; 0 visits new, 5 the same here", run("take-in", str(file), *there).stdout
+        )
+        for option, key, reason in (
+            ("--machine", "99", "machine: 99: there is no such"),
+            ("--visit", "2", "visit: is open"),
+            ("--machine", "x", "whole number"),
+        ):
+            done = run("bundle", str(file), option, key, *where)
+            self.assertEqual((done.returncode, done.stdout), (2, ""))
+            self.assertIn(reason, done.stderr)
+        self.assertIn("cannot be read", run("take-in", str(file) + ".none", *there).stderr)

@@ -4,22 +4,29 @@ import '@fontsource/atkinson-hyperlegible-mono/600.css'
 import './styles.css'
 import './parts/field/reading'
 import { QueryClientProvider } from '@tanstack/react-query'
-import { StrictMode } from 'react'
+import { StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { followReads } from './api/outbox/reads'
 import { cache } from './api/server/cache'
 import { api } from './api/server/client'
+import { whenHandsChange } from './api/server/hand'
+import { forgetLastPage, takeUpLastPage } from './api/server/lastPage'
 import { setUnits, unitsUnknown, useUnits } from './api/server/units'
 import { Boundary } from './parts/Boundary'
-import { AltitudeCard } from './places/AltitudeCard'
-import { BeltPlace } from './places/BeltPlace'
-import { BringIn } from './places/BringIn'
-import { GuidePlace } from './places/GuidePlace'
-import { MachinePlace } from './places/MachinePlace'
-import { PartsPlace } from './places/PartsPlace'
-import { ShopFloor } from './places/ShopFloor'
-import { VisitPlace } from './places/VisitPlace'
-import { WorkshopPlace } from './places/WorkshopPlace'
+import {
+  AltitudeCard,
+  BeltPlace,
+  BringIn,
+  fetchOthers,
+  GuidePlace,
+  LogPlace,
+  MachinePlace,
+  PartsPlace,
+  ShopFloor,
+  VisitPlace,
+  WorkshopPlace,
+} from './places/places'
 
 /** Every page, drawn anew when the hand reads in other units. */
 function Places() {
@@ -31,6 +38,7 @@ function Places() {
       <Route path="/visits/:visitId/altitude-card" element={<AltitudeCard />} />
       <Route path="/visits/:visitId/:station" element={<VisitPlace />} />
       <Route path="/workshop" element={<WorkshopPlace />} />
+      <Route path="/workshop/log" element={<LogPlace />} />
       <Route path="/belts/:beltId" element={<BeltPlace />} />
       <Route path="/guide" element={<GuidePlace />} />
       <Route path="/guide/:kind" element={<GuidePlace />} />
@@ -60,7 +68,9 @@ function draw() {
       <QueryClientProvider client={cache}>
         <BrowserRouter>
           <Boundary>
-            <Places />
+            <Suspense fallback={<h1 className="p-8 text-lg text-quiet">Opening…</h1>}>
+              <Places />
+            </Suspense>
           </Boundary>
         </BrowserRouter>
       </QueryClientProvider>
@@ -69,4 +79,10 @@ function draw() {
 }
 
 // A server that is away is said on the page itself.
-firstUnits().then(draw, draw)
+Promise.allSettled([firstUnits(), takeUpLastPage()]).then(draw)
+whenHandsChange(forgetLastPage)
+followReads()
+fetchOthers()
+
+// Where a browser does not trust the address there is no worker: a page reloaded without the server is then none.
+if (import.meta.env.PROD) navigator.serviceWorker?.register('/worker.js').catch(() => undefined)

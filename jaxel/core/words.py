@@ -110,3 +110,19 @@ def _two_figures(value: float) -> int:
 
 
 _MARK = re.compile(f"{OPEN}([^{OPEN}{CLOSE}]*){CLOSE}")
+
+
+def well_marked(text: str) -> bool:
+    """Whether every mark in a text is one that can be told, and none stands half.
+
+    >>> well_marked(f"about {q(3.5, 'mm')}"), well_marked(f"{OPEN}3.5"), well_marked(f"{OPEN}soon{CLOSE}")
+    (True, False, False)
+    """
+    rest = _MARK.sub("", text)
+    if OPEN in rest or CLOSE in rest:
+        return False
+    try:
+        told(text)
+    except (ValueError, KeyError, IndexError, TypeError, OverflowError):
+        return False
+    return True

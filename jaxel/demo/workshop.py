@@ -166,7 +166,7 @@ def _utility_quad(connection: sqlite3.Connection, days_ago: Any) -> None:
             machine="quad",
             primary="roller-variator-primary",
             secondary="nut-retained-torque-spring-secondary",
-            engine="four-stroke, 650–850 cc",
+            engine="four-stroke, 600 cc and over",
             name="Ormsgill 740 utility quad",
             rider="Peat cutters' lodge",
             complaint="Since the wet spring it will not pull its trailer up the bank, and smells of belt.",
@@ -230,7 +230,7 @@ def _spare_clutch(connection: sqlite3.Connection, days_ago: Any) -> None:
     """A spare primary on the bench, stripped and half-way back together: one arm of its set is not like the others."""
     with days_ago(0):
         stranger = bringing_in.Stranger(
-            machine="sled", primary="tower-and-button-primary", engine="two-stroke, 500–640 cc", bare=True,
+            machine="sled", primary="tower-and-button-primary", engine="two-stroke, under 700 cc", bare=True,
             identity=machines.Identity("30 mm", None, "K7"), name="Spare primary K7", rider="Club sled",
             complaint="Stood for two winters; wanted sound before the races.",
         )  # fmt: skip

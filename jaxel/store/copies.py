@@ -1,7 +1,10 @@
-"""Backup and restore: a whole copy of the database while it is in use, and a copy put back in its place."""
+"""Backup and restore: a whole copy of the database while it is in use, proved, and put back in its place."""
 
+import os
 import sqlite3
+import tempfile
 from contextlib import closing
+from dataclasses import dataclass
 from pathlib import Path
 
 from .db import Unusable, check_ours, connect, migrate
@@ -56,6 +59,49 @@ def restore(copy: Path, database: Path) -> None:
     migrate(database)
 
 
+@dataclass(frozen=True)
+class Contents:
+    """What a copy holds: its machines, visits, visits signed off, and when it was last written to, empty for never."""
+
+    machines: int
+    visits: int
+    signed: int
+    newest: str
+
+
+def check(copy: Path) -> Contents:
+    """Prove a copy by a drill: put it back beside, bring it up to date, and read every signed page of it.
+
+    Nothing but a folder of its own is written. Raises Unusable where it could not be put back, or a page cannot be
+    read.
+    """
+    from .visit import pages  # what a visit is needs every station: a plain backup asks for none of it
+
+    with tempfile.TemporaryDirectory(dir=_roomy(copy)) as folder:
+        tried = Path(folder) / "drill.db"
+        restore(copy, tried)
+        try:
+            with closing(connect(tried)) as connection:
+                signed = [row[0] for row in connection.execute("SELECT visit_id FROM hand_over_page")]
+                for visit_id in signed:
+                    pages.kept(connection, visit_id)
+                machines, seen = (
+                    connection.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table in ("machine", "visit")
+                )
+                newest = connection.execute("SELECT coalesce(max(at), '') FROM visit_log").fetchone()[0]
+        except (sqlite3.Error, LookupError, ValueError, TypeError, AttributeError) as error:
+            raise Unusable(f"{copy} was put back, but a signed page cannot be read: {error}") from None
+    return Contents(machines, seen, len(signed), newest)
+
+
+def _roomy(copy: Path) -> Path | None:
+    """Where a drill is held: beside the copy, whose disk has room for one more; elsewhere if that may not be written.
+
+    None for the system's own place.
+    """
+    return copy.parent if os.access(copy.parent, os.W_OK) else None
+
+
 def _must_be_ours(path: Path) -> None:
     if not path.is_file():
         raise Unusable(f"{path} is not there" if not path.exists() else f"{path} is not a file")
@@ -66,6 +112,8 @@ def _must_be_ours(path: Path) -> None:
             fault = connection.execute("PRAGMA integrity_check(1)").fetchone()[0]
             if fault != "ok":
                 raise Unusable(f"{path} is damaged: {fault.splitlines()[0]}")
+            if torn := connection.execute("PRAGMA foreign_key_check").fetchone():
+                raise Unusable(f"{path} is damaged: a row of {torn[0]} points at nothing in {torn[2]}")
     except sqlite3.Error as error:
         raise Unusable(f"{path} cannot be used: {error}") from None
 

@@ -7,16 +7,18 @@ meanwhile is refused with both values; one that already holds `now` is left as i
 import json
 import sqlite3
 from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from contextvars import ContextVar
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.record.said import check_value, fields_of, written
 from jaxel.core.trade.visit.records import TABLES, field_of
 
-from .db import Conflict, NotFound, now, writing
+from .db import Conflict, NotFound, inserted, now, writing
+from .workshop_log import noting
 
 DEFAULT_HAND = "bench"
 NAME_LIMIT = 120
@@ -102,8 +104,18 @@ def record_of(table: str, row: sqlite3.Row | Mapping[str, Any]) -> Any:
     record = TABLES[table].record
     if record is None:
         raise TypeError(f"{table} keeps no record")
-    values = {name: held(table, name, row[name]) for name in fields_of(record)}
-    return record(**{name: tuple(each) if isinstance(each, list) else each for name, each in values.items()})
+    values = {name: row[name] for name in fields_of(record)}
+    for name in _kept_otherwise(table):
+        value = held(table, name, values[name])
+        values[name] = tuple(value) if isinstance(value, list) else value
+    return record(**values)
+
+
+@cache
+def _kept_otherwise(table: str) -> tuple[str, ...]:
+    """The fields of a table's record that its columns keep in another form."""
+    known = {name: field_of(table, name) for name in fields_of(TABLES[table].record)}
+    return tuple(name for name, each in known.items() if each is not None and (each.is_json or each.kind is bool))
 
 
 def check_fields(table: str, edits: Edits) -> None:
@@ -153,17 +165,21 @@ class Desk:
     def insert(self, table: str, values: Mapping[str, Any]) -> int:
         """Add a row; returns its id."""
         names, marks = ", ".join(f'"{name}"' for name in values), ", ".join(f":{name}" for name in values)
-        row = self._db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", dict(values)).lastrowid
-        if row is None:
-            raise sqlite3.IntegrityError("nothing was inserted")
+        with self._on_shelf(table, values):
+            row = inserted(self._db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", dict(values)))
         self.note(table, row, WHOLE_ROW, None, self._whole(table, row))
         return row
 
     def delete(self, table: str, row: int) -> None:
         """Take a row away; the log keeps it."""
         before = self._whole(table, row)
-        self._db.execute(f"DELETE FROM {table} WHERE {TABLES[table].key} = ?", (row,))
+        with self._on_shelf(table, before):
+            self._db.execute(f"DELETE FROM {table} WHERE {TABLES[table].key} = ?", (row,))
         self.note(table, row, WHOLE_ROW, before, None)
+
+    def _on_shelf(self, table: str, values: Mapping[str, Any]) -> AbstractContextManager[None]:
+        """What a visit takes off the shelf, or puts back, stands in the workshop's log too."""
+        return noting(self._db, self._by, "part", values["part_id"]) if table == "stock_move" else nullcontext()
 
     def _whole(self, table: str, row: int) -> dict[str, Any]:
         found = self._db.execute(f"SELECT * FROM {table} WHERE {TABLES[table].key} = ?", (row,)).fetchone()

@@ -1,20 +1,23 @@
 """Every refusal in one form: `{"error": {"field", "reason"}}` with a 4xx status."""
 
 import sqlite3
+from pathlib import Path
+from shutil import disk_usage
 from typing import Any
 
-from flask import Response, jsonify, request
+from flask import Response, current_app, jsonify, request
 from flask_openapi3 import OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from jaxel.core.errors import Implausible, InvalidValue
-from jaxel.core.formats.reading import FILE_LIMIT, refuse
+from jaxel.core.formats.reading import refuse
 from jaxel.core.trade.record.plausible import read_otherwise
 from jaxel.core.units import number_and_unit
 from jaxel.store.db import Conflict, NotFound
 from jaxel.store.visit.hand_over import NotReady
 
+from .bounded import Busy
 from .record.model import Model
 from .units import told, units
 
@@ -91,8 +94,9 @@ def invalid_request(error: ValidationError) -> Response:
 
 def _storage(error: sqlite3.Error) -> Response:
     """The answer while the database cannot be read or written: nothing was half-written, and it may pass."""
-    words = str(error)
-    if "full" in words:
+    words, name = str(error), getattr(error, "sqlite_errorname", "")
+    # A disk without room shows itself as either: a page that cannot be written, or shared memory that cannot grow.
+    if name == "SQLITE_FULL" or (name.startswith("SQLITE_IOERR") and _disk_full()):
         reason = "the disk is full: nothing was saved; make room and try again"
     elif "locked" in words or "busy" in words:
         reason = "the database is busy: nothing was saved; try again in a moment"
@@ -100,9 +104,34 @@ def _storage(error: sqlite3.Error) -> Response:
         reason = "the database file may only be read: nothing was saved; check who may write to it"
     else:
         reason = f"the database cannot be used, nothing was saved: {words}"
-    answer = refusal(503, "storage", reason)
+    return _later(503, "storage", reason)
+
+
+def _later(status: int, field: str, reason: str) -> Response:
+    """A refusal of what may be asked again in a moment."""
+    answer = refusal(status, field, reason)
     answer.headers["Retry-After"] = "2"
     return answer
+
+
+LEAST_FREE = 1_000_000
+"""Room on the disk [bytes] below which what fails there fails for want of room."""
+
+
+def _disk_full() -> bool:
+    try:
+        return disk_usage(Path(current_app.config["DATABASE"]).parent).free < LEAST_FREE
+    except OSError:
+        return False
+
+
+def _too_large(_: RequestEntityTooLarge) -> Response:
+    """What was sent, and the limit it is over: each address has its own."""
+    limit = request.max_content_length or 0
+    field, size = ("photo", f"{limit // 1_000_000} MB") if request.mimetype.startswith("image/") else (
+        "document", f"{limit // 1000:,} kB" if limit >= 1000 else f"{limit:,} bytes"
+    )  # fmt: skip
+    return refusal(413, field, f"is larger than {size}")
 
 
 def _http(error: HTTPException) -> Response:
@@ -120,9 +149,8 @@ def register(app: OpenAPI) -> None:
     app.register_error_handler(NotFound, lambda error: refusal(404, "address", f"there is no such {error}"))
     app.register_error_handler(Conflict, lambda error: refusal(409, error.field, str(error), theirs=error.theirs))
     app.register_error_handler(NotReady, lambda error: refusal(409, error.items[0].field, str(error)))
-    app.register_error_handler(
-        RequestEntityTooLarge, lambda _: refusal(413, "document", f"is larger than {FILE_LIMIT // 1000:,} kB")
-    )
+    app.register_error_handler(RequestEntityTooLarge, _too_large)
+    app.register_error_handler(Busy, lambda error: _later(429, "busy", str(error)))
     app.register_error_handler(sqlite3.Error, _storage)
     app.register_error_handler(
         sqlite3.IntegrityError, lambda error: refusal(422, "request", f"breaks a limit of the database: {error}")

@@ -15,7 +15,7 @@ from jaxel.store.run.log_uploads import PART
 from .errors import refusal
 
 PICTURES = frozenset({"photos.add"})
-PARTS = frozenset({"run_logs.part"})
+PARTS = frozenset({"run_logs.part", "bundles.part"})
 PART_WORDS = "must be application/octet-stream: the file's bytes"
 PART_TYPE = "application/octet-stream"
 UPLOADS = ("image/jpeg", "image/png", "image/webp")
@@ -43,6 +43,11 @@ HEADERS = {
 }
 """Only what is shipped runs. Styles may stand in the page: the dialogs' library locks scrolling with one."""
 
+INERT = frozenset({"font/woff2", "image/jpeg", "text/css", "text/javascript"})
+"""Files that are part of a page and never one: a policy for what they may do says nothing, but weighs on each."""
+
+OF_ANY_FILE = frozenset({"X-Content-Type-Options", "Cross-Origin-Resource-Policy"})
+
 
 def register(app: Flask) -> None:
     """Check every request before it is looked at, and mark every answer."""
@@ -51,7 +56,8 @@ def register(app: Flask) -> None:
     @app.after_request
     def mark(response: Response) -> Response:
         for name, value in HEADERS.items():
-            response.headers.setdefault(name, value)
+            if response.mimetype not in INERT or name in OF_ANY_FILE:
+                response.headers.setdefault(name, value)
         return response
 
 
@@ -104,4 +110,4 @@ def loopback(host: str) -> bool:
 def _name(host: str) -> str:
     """A Host header without its port."""
     name, colon, port = host.rpartition(":")
-    return name.lower() if colon and port.isdigit() else host.lower()
+    return name.lower() if colon and port.isascii() and port.isdigit() else host.lower()

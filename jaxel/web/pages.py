@@ -13,6 +13,9 @@ from werkzeug.security import safe_join
 from . import errors
 from .guard import READS
 
+ASSETS = "assets/"
+"""Where files lie that carry a hash of their content in their name."""
+
 FOREVER = 365 * 24 * 3600  # [s]
 COMPRESSED = (".js", ".css", ".svg")
 
@@ -28,6 +31,8 @@ def register(app: Flask, folder: Path) -> None:
         place = safe_join(str(folder), name) if name else None
         if place is not None and os.path.isfile(place):  # noqa: PTH113 (False for a name too long or with a NUL)
             return _file(folder, name, place)
+        if name.startswith(ASSETS):  # a page here would be kept for a year as what it is not
+            return errors.refusal(404, "address", "there is no such file: look at the page anew")
         if not (folder / "index.html").is_file():
             return errors.refusal(404, "address", "the interface has not been built: run make demo")
         return send_from_directory(folder, "index.html", max_age=0)
@@ -43,11 +48,12 @@ def _no_such_address() -> Response:
 
 
 def _file(folder: Path, name: str, place: str) -> Response:
-    """A built file; those under assets carry a hash of their content in their name and never change."""
-    hashed = name.startswith("assets/")
-    if hashed and name.endswith(COMPRESSED) and request.accept_encodings["gzip"] > 0:
-        response = Response(_compressed(place), mimetype=mimetypes.guess_type(name)[0])
-        response.headers["Content-Encoding"] = "gzip"
+    """A built file; one named by its content never changes."""
+    hashed = name.startswith(ASSETS)
+    coding = _coding(place) if hashed and name.endswith(COMPRESSED) else None
+    if coding:
+        response = Response(_compressed(place, coding), mimetype=mimetypes.guess_type(name)[0])
+        response.headers["Content-Encoding"] = coding
         response.cache_control.public = True
         response.cache_control.max_age = FOREVER
     else:
@@ -58,6 +64,16 @@ def _file(folder: Path, name: str, place: str) -> Response:
     return response
 
 
-@lru_cache(maxsize=64)
-def _compressed(place: str) -> bytes:
+def _coding(place: str) -> str | None:
+    """What a file is sent in: Brotli where the build made it and the browser asks for it, else gzip."""
+    accepted = request.accept_encodings
+    if accepted["br"] > 0 and Path(f"{place}.br").is_file():
+        return "br"
+    return "gzip" if accepted["gzip"] > 0 else None
+
+
+@lru_cache(maxsize=256)
+def _compressed(place: str, coding: str) -> bytes:
+    if coding == "br":
+        return Path(f"{place}.br").read_bytes()
     return gzip.compress(Path(place).read_bytes(), mtime=0)

@@ -4,14 +4,15 @@ import resource
 from contextlib import closing
 from pathlib import Path
 
-import waitress.server
-
 from jaxel.core.errors import Refused
 from jaxel.store.db import connect, writing
 from jaxel.store.machine.machines import all_machines
 from jaxel.store.machine.photos import LIMIT_BYTES
 
 from .app import create_app
+from .door import Door
+from .health import gauge
+from .nightly import begin_nightly
 
 HOST = "127.0.0.1"
 THREADS = 8
@@ -19,11 +20,12 @@ CONNECTIONS = 2000
 IDLE_SECONDS = 60
 
 
-def serve(database: Path, port: int, *, demo: bool = False) -> None:
+def serve(database: Path, port: int, *, demo: bool = False, backups: Path | None = None, keep: int = 14) -> None:
     """Serve the application until it is stopped; prints the address once it is bound.
 
     Parameters: `port` 0 takes any free one; `demo` fills an empty database with the demo workshop, whole or not at
-    all. Raises Refused where the database or the port cannot be used.
+    all; `backups`, a folder that gets one a day, of which the newest `keep` stay. Raises Refused where the database or
+    the port cannot be used.
     """
     app = create_app(database)
     if demo:
@@ -34,10 +36,9 @@ def serve(database: Path, port: int, *, demo: bool = False) -> None:
                 build(connection)
     _allow_files(CONNECTIONS + 200)
     try:
-        server = waitress.server.create_server(
+        server = Door(
             app,
-            host=HOST,
-            port=port,
+            listen=f"{HOST}:{port}",
             threads=THREADS,
             ident=None,
             connection_limit=CONNECTIONS,
@@ -47,11 +48,18 @@ def serve(database: Path, port: int, *, demo: bool = False) -> None:
         )
     except OSError as error:
         raise Refused(f"port {port} cannot be used: {error.strerror or error}") from None
+    gauge(app, "connections", lambda: server.connections)
+    gauge(app, "requests", lambda: server.waiting)
+    if backups is not None:
+        begin_nightly(app, database, backups, keep)
     print(f"Jaxel is at http://{HOST}:{server.effective_port}", flush=True)
-    try:
-        server.run()
-    except KeyboardInterrupt:
-        server.close()
+    # An open reader keeps the memory that readers share beside the file: a disk that is full can still be read.
+    with closing(connect(database)) as reader:
+        reader.execute("SELECT count(*) FROM sqlite_schema").fetchone()
+        try:
+            server.run()
+        except KeyboardInterrupt:
+            server.close()
 
 
 def _allow_files(wanted: int) -> None:

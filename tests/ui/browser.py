@@ -119,7 +119,10 @@ class BrowserCase(unittest.TestCase):
         self.page = self.new_page()
 
     def new_page(self, **options) -> Page:
-        context = self.browser.new_context(**({"viewport": {"width": 1280, "height": 800}} | options))
+        context = self.browser.new_context(
+            # A worker of the page answers what a test means to hold back; the tests of it let it in.
+            **({"viewport": {"width": 1280, "height": 800}, "service_workers": "block"} | options)
+        )
         self.addCleanup(context.close)
         context.set_default_timeout(60_000)  # a machine may be busy with ten things
         page = context.new_page()
@@ -208,6 +211,8 @@ class BrowserCase(unittest.TestCase):
         )
 
     def _console(self, message):
+        if message.text == "Service Worker registration blocked by Playwright":
+            return
         provoked = "Failed to load resource" in message.text and any(str(s) in message.text for s in self.refusals)
         if message.type in ("error", "warning") and not provoked:
             self.faults.append(f"console: {message.text}")

@@ -9,8 +9,8 @@ interface ArrivalProps {
   first?: string
 }
 
-/** The first field that waits for something. */
-export const WAITING = 'main :is([data-walk], [data-waits]):placeholder-shown:not(:disabled)'
+/** The first field that waits for something; how a belt lay is read by who comes to it before it is off. */
+export const WAITING = 'main :is([data-walk]:not([data-walk="lie"]), [data-waits]):placeholder-shown:not(:disabled)'
 
 export function Arrival({ title, first }: ArrivalProps) {
   const { hash, key } = useLocation()
@@ -21,6 +21,8 @@ export function Arrival({ title, first }: ArrivalProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each arrival
   useEffect(() => {
     const place = decodeURIComponent(hash.slice(1))
+    // A hand that was quicker than the page is where it wants to be.
+    if (!place && document.activeElement?.closest('main :is(input, textarea, select)')) return
     if (place) focusOn(`[data-place="${CSS.escape(place)}"]`, 'main [data-main]:not(:disabled)')
     else if (first && document.querySelector(first)) focusOn(first)
     else top.current?.focus({ preventScroll: true })

@@ -29,7 +29,9 @@ export function Button({ look = 'main', wide, action, submits, disabled, ...rest
     <button
       type={submits ? 'submit' : 'button'}
       onClick={submits ? undefined : action?.run}
-      disabled={disabled || action?.busy}
+      disabled={disabled}
+      // Busy, it keeps the focus: a second press does nothing, and a refusal finds the hand where it was.
+      aria-busy={action?.busy || undefined}
       className={`${buttonLook(look)} ${wide ? 'w-full' : ''} ${faded}`}
       {...rest}
     />

@@ -7,9 +7,11 @@ interface TermProps {
   term: string
   children: React.ReactNode
   className?: string
+  /** What else is told of it here: where its figure comes from. */
+  more?: React.ReactNode
 }
 
-export function Term({ term, children, className = '' }: TermProps) {
+export function Term({ term, children, className = '', more }: TermProps) {
   return (
     <Popover.Root>
       <Popover.Trigger data-term={term} className={`cursor-help rounded text-left hover:bg-paper/10 ${className}`}>
@@ -20,9 +22,10 @@ export function Term({ term, children, className = '' }: TermProps) {
           side="top"
           sideOffset={6}
           aria-label="What it means"
-          className="z-50 w-80 max-w-[94vw] rounded-md border border-line bg-card p-3 text-sm leading-snug text-ink shadow-xl"
+          className="z-50 max-h-[70dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm leading-snug text-ink shadow-xl"
         >
           <Meaning term={term} />
+          {more}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -91,3 +91,10 @@ export const STATION_NAMES = {
   'road-test': 'Road test',
   'hand-over': 'Hand-over',
 } as const
+
+/** A moment as a hand tells it: the day where it is not today. */
+export function moment(at: number): string {
+  const time = new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+  const on = new Date(at).toDateString()
+  return on === new Date().toDateString() ? time : `${day(new Date(at).toISOString())}, ${time}`
+}

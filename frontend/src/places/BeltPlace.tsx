@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Printer } from 'lucide-react'
 import { useId } from 'react'
 import { Link, useParams } from 'react-router'
+import { useDraft } from '../api/outbox/draft'
 import { useAct, useSaved } from '../api/outbox/saved'
 import type { BeltLifeView } from '../api/server/client'
 import { withUnit } from '../api/server/units'
@@ -83,11 +84,21 @@ function Page({ life }: { life: BeltLifeView }) {
   )
 }
 
+/** Rolls a label printer takes [mm]. */
+const WIDTHS_MM = ['62', '100']
+
 /** What is printed and tied to it. */
 function Label({ life }: { life: BeltLifeView }) {
+  const [kept, keep] = useDraft('label width')
+  const wide = kept || WIDTHS_MM[0]
   return (
     <div>
-      <article className="flex gap-4 rounded-md border-2 border-ink bg-card p-4" aria-label="Label">
+      <article
+        className="flex gap-4 rounded-md border-2 border-ink bg-card p-4 print:gap-2 print:border print:p-2"
+        style={{ '--label': `${wide}mm` } as React.CSSProperties}
+        aria-label="Label"
+        data-label
+      >
         {life.coded && (
           <img
             src={`/api/belts/${life.id}/code.svg`}
@@ -120,10 +131,24 @@ function Label({ life }: { life: BeltLifeView }) {
           </p>
         </div>
       </article>
-      <div className="mt-2 flex items-center gap-4 print:hidden">
+      <div className="mt-2 flex flex-wrap items-center gap-4 print:hidden">
         <Button look="plain" onClick={() => window.print()} data-main>
           <Printer size={18} aria-hidden="true" /> Print the label
         </Button>
+        <label className="flex items-center gap-2 text-sm text-quiet">
+          wide
+          <select
+            value={wide}
+            onChange={(event) => keep(event.target.value)}
+            className="h-11 rounded-md border-2 border-line bg-card px-2 text-base text-ink"
+          >
+            {WIDTHS_MM.map((each) => (
+              <option key={each} value={each}>
+                {each} mm
+              </option>
+            ))}
+          </select>
+        </label>
         <span className="text-quiet first-letter:uppercase">
           {life.state}
           {life.place && `, ${life.place}`}

@@ -1,23 +1,28 @@
 // Bring in: a strange machine from what one sees of it, and the few readings that tell most about it.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ToggleGroup } from 'radix-ui'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useAction } from '../api/outbox/action'
-import { api, must, refusalOf, type StrangerView } from '../api/server/client'
+import { api, must, refusalOf } from '../api/server/client'
 import { withUnit } from '../api/server/units'
 import { Arrival } from '../parts/Arrival'
-import { Button, Refused } from '../parts/Button'
+import { Button } from '../parts/Button'
 import { Bar } from '../parts/bar/Bar'
 import { Notices } from '../parts/bar/Notices'
-import { figure, unitName } from '../parts/format'
+import { focusOn } from '../parts/field/reading'
+import { unitName } from '../parts/format'
+import { Asked } from '../subjects/stranger/Asked'
 import { FromFile, LikeOne } from '../subjects/stranger/BringInOtherwise'
+import { Foot } from '../subjects/stranger/Foot'
 import { Looks } from '../subjects/stranger/Looks'
-import { useLook } from '../subjects/stranger/look'
+import { forgetLook, useLook } from '../subjects/stranger/look'
 import { Readings } from '../subjects/stranger/Readings'
-import { bodyOf, type Stranger, useStranger } from '../subjects/stranger/stranger'
+import { bodyOf, type Stranger, typedInto, UNKNOWN, useStranger, without } from '../subjects/stranger/stranger'
+import { notTaken } from '../subjects/stranger/Worth'
 
 const LABEL = 'block text-sm text-quiet'
-const INPUT = 'mt-0.5 h-11 w-full rounded-md border-2 border-line bg-card px-2.5 text-base text-ink focus:border-signal'
+const INPUT = 'h-11 w-full rounded-md border-2 border-line bg-card px-2.5 text-base text-ink focus:border-signal'
 
 export function BringIn() {
   const [draft, change, clear] = useStranger()
@@ -26,32 +31,61 @@ export function BringIn() {
   const options = useQuery({ queryKey: ['bring-in'], queryFn: () => must(api.GET('/api/bring-in')) }).data
   // What is said of it in words changes nothing that is computed.
   const seen = bodyOf({ ...draft, name: '', rider: '', complaint: '', taper: '', offset: '', stamp: '' })
-  const look = useLook('stranger', seen, (body) => must(api.POST('/api/bring-in/look', { body })))
+  const said = draft.machine !== '' || draft.bare
+  const look = useLook(
+    'stranger',
+    { ...seen, said },
+    ({ said, ...body }) => (said ? must(api.POST('/api/bring-in/look', { body })) : Promise.resolve(null)),
+    true,
+  )
+  const view = said ? (look.data ?? undefined) : undefined
   const open = useAction(async () => {
+    if (!said) return toFirst('What stands on the lift is not said yet.', '[data-first]')
+    const left = (view?.look.lines ?? []).filter(notTaken)
+    if (left.length > 0) {
+      const names = left.map((line) => line.name).join(', ')
+      return toFirst(
+        `Not taken: ${names}. Put ${left.length > 1 ? 'them' : 'it'} right, say it is so, or leave it out.`,
+        `[data-reading="${left[0]?.key}"], [data-field^="${left[0]?.key}."]`,
+      )
+    }
     const answer = await api.POST('/api/bring-in', { body: bodyOf(draft), headers: { 'Jaxel-Once': draft.once } })
     if (!answer.data) {
       const { field, reason } = refusalOf(answer)
       return `${field.replaceAll('_', ' ')}: ${reason}`
     }
     clear()
+    forgetLook('stranger')
     await client.invalidateQueries({ queryKey: ['floor'] })
     go(`/visits/${answer.data.visit_id}/intake`)
     return ''
   })
-  const type = (reading: string, field: string, text: string, sent: string) => {
-    const fields = { ...draft.typed[reading], [field]: { text, sent } }
-    if (!text) delete fields[field]
-    const typed = { ...draft.typed, [reading]: fields }
-    if (Object.keys(fields).length === 0) delete typed[reading]
-    change({ typed })
+  const type = (reading: string, field: string, text: string, sent: string) =>
+    change(typedInto(draft, reading, field, text, sent))
+  const takeBack = (reading: string) => change(without(draft, reading))
+  /** A hand stands by what it was asked about, not by what it has typed since. */
+  const so = (reading: string) => {
+    const asked = look.of?.readings?.[reading]
+    if (JSON.stringify(asked) === JSON.stringify(seen.readings?.[reading])) change({ sure: [...draft.sure, reading] })
   }
-  const takeBack = (reading: string) => {
-    const typed = { ...draft.typed }
-    delete typed[reading]
-    change({ typed, prefer: {} })
+  const anew = () => {
+    clear()
+    forgetLook('stranger')
   }
+  /** Another machine leaves the clutches as they were chosen until a hand says otherwise. */
+  const turnTo = (machine: Stranger['machine']) => {
+    if (draft.machine && (chosen || Object.keys(draft.typed).length > 0)) setOther(machine)
+    else change({ machine, engine: '' })
+  }
+  const chosen = [draft.primary, draft.secondary].some((kind) => kind && kind !== UNKNOWN)
+  const [other, setOther] = useState('')
+  const settle = (afresh: boolean) => {
+    const machine = other as Stranger['machine']
+    change({ machine, engine: '', ...(afresh && { primary: '', secondary: '', typed: {}, prefer: {}, sure: [] }) })
+    setOther('')
+  }
+  const belt = view?.look.lines.find((line) => line.key === 'belt_width')
   const engines = options?.machines.find((each) => each.key === draft.machine)?.engines ?? []
-  const view = look.data
   return (
     <div className="flex min-h-dvh flex-col">
       <Bar main="open the visit">
@@ -77,7 +111,7 @@ export function BringIn() {
               {draft.bare ? 'a whole machine' : 'a bare clutch'}
             </button>
             {Object.keys(draft.typed).length + draft.complaint.length > 0 && (
-              <button type="button" className="min-h-11 underline underline-offset-4" onClick={clear}>
+              <button type="button" className="min-h-11 underline underline-offset-4" onClick={anew}>
                 start anew
               </button>
             )}
@@ -91,7 +125,7 @@ export function BringIn() {
         className="relative grid flex-1 content-start gap-x-7 gap-y-5 px-5 py-3 outline-none lg:grid-cols-[26.5rem_1fr]"
       >
         <Arrival title="Bring in" first="[data-first]" key={options ? 'here' : 'coming'} />
-        <div className="min-w-0 space-y-2.5">
+        <div className="min-w-0 space-y-2">
           <section aria-label={draft.bare ? 'Usually on a' : 'What stands on the lift'}>
             <h2 className="text-base font-bold">{draft.bare ? 'Usually on a' : 'What stands on the lift'}</h2>
             <ToggleGroup.Root
@@ -99,7 +133,7 @@ export function BringIn() {
               aria-label="Kind of machine"
               value={draft.machine}
               onValueChange={(machine) =>
-                machine && change({ machine: machine as Stranger['machine'], engine: '', primary: '', secondary: '' })
+                machine && machine !== draft.machine && turnTo(machine as Stranger['machine'])
               }
               className="grid grid-cols-[3fr_4fr_3fr_4.2fr] gap-2"
             >
@@ -114,6 +148,25 @@ export function BringIn() {
                 </ToggleGroup.Item>
               ))}
             </ToggleGroup.Root>
+            {other && (
+              <div role="alert" data-other className="mt-2 border-l-4 border-watch bg-card p-2 text-sm">
+                <p className="font-semibold">
+                  {options?.machines.find((each) => each.key === other)?.name}: keep the clutches and readings as they
+                  stand, or begin them anew?
+                </p>
+                <div className="mt-1.5 flex flex-wrap gap-2">
+                  <Button look="plain" onClick={() => settle(false)}>
+                    Keep them
+                  </Button>
+                  <Button look="plain" onClick={() => settle(true)}>
+                    Begin anew
+                  </Button>
+                  <Button look="plain" onClick={() => setOther('')}>
+                    Stay with {draft.machine}
+                  </Button>
+                </div>
+              </div>
+            )}
           </section>
           <Looks
             title={draft.bare ? 'It is a primary, and looks like' : 'Its primary looks like'}
@@ -124,7 +177,7 @@ export function BringIn() {
               change(
                 primary === BOTH
                   ? { primary, secondary: BOTH }
-                  : { primary, secondary: draft.bare ? '' : other(draft.secondary) },
+                  : { primary, secondary: draft.bare ? '' : notBoth(draft.secondary) },
               )
             }
           />
@@ -137,7 +190,7 @@ export function BringIn() {
               change(
                 secondary === BOTH
                   ? { primary: BOTH, secondary }
-                  : { secondary, primary: draft.bare ? '' : other(draft.primary) },
+                  : { secondary, primary: draft.bare ? '' : notBoth(draft.primary) },
               )
             }
           />
@@ -159,6 +212,7 @@ export function BringIn() {
                 className={INPUT}
               >
                 <option value="">not looked at</option>
+                <option value={UNKNOWN}>don't know</option>
                 {engines.map((engine) => (
                   <option key={engine}>{engine}</option>
                 ))}
@@ -168,13 +222,13 @@ export function BringIn() {
               <Text label="Stamp on it" value={draft.stamp} onChange={(stamp) => change({ stamp })} />
             ) : (
               <label className={LABEL}>
-                Belt, width
+                Belt as fitted, width
                 <span className={`${INPUT.replace('h-11', 'h-12')} flex items-baseline focus-within:border-signal`}>
                   <input
                     value={draft.typed.belt_width?.width_mm?.text ?? ''}
                     maxLength={60}
                     data-field="belt_width.width_mm"
-                    aria-label="Belt, width"
+                    aria-label="Belt as fitted, width"
                     onChange={(event) =>
                       type('belt_width', 'width_mm', event.target.value, withUnit(event.target.value, 'mm'))
                     }
@@ -199,7 +253,14 @@ export function BringIn() {
               onChange={(rider) => change({ rider })}
             />
           </div>
-          <BeltAsked view={view} bare={draft.bare} />
+          {belt && !draft.bare && (
+            <Asked
+              line={belt}
+              onSo={() => so('belt_width')}
+              onMeant={(field, text) => type('belt_width', field, text, text)}
+              onDrop={() => takeBack('belt_width')}
+            />
+          )}
         </div>
         <div className="min-w-0">
           {view && (
@@ -211,55 +272,47 @@ export function BringIn() {
               . Every number typical, from memory, until it is read.
             </p>
           )}
+          {!said && (
+            <p className="mt-8 text-lg text-quiet" data-begin>
+              Say what stands on the lift: what is typical of it, and what is worth measuring, stands here.
+            </p>
+          )}
           {look.error && <p role="alert">Cannot look at it: {look.error.message}.</p>}
+          {said && look.failureReason && !look.error && (
+            <p role="status" className="mb-1 text-sm text-watch">
+              The server is away: what is typed stays here, and it looks again by itself.
+            </p>
+          )}
           {view && (
             <Readings
               look={view.look}
               typed={draft.typed}
               onType={type}
               onDrop={takeBack}
+              onSo={so}
+              minutes={draft.minutes}
+              onMinutes={(minutes) => change({ minutes })}
               onPrefer={(path, reading) => change({ prefer: { ...draft.prefer, [path]: reading } })}
               elsewhere={draft.bare ? BELT : ['belt_width']}
             />
           )}
         </div>
       </main>
-      <footer className="sticky bottom-0 z-10 grid grid-cols-2 items-center gap-x-8 gap-y-1 bg-bar px-5 py-2.5 text-on-bar max-sm:py-1.5 sm:grid-cols-[auto_auto_1fr_auto]">
-        <Figure
-          name="Engagement, takes hold at"
-          rpm={view?.look.engagement_rpm}
-          sd={view?.look.engagement_sd_rpm}
-          at="engagement"
-        />
-        <Figure name="Shift" rpm={view?.look.shift_rpm} sd={view?.look.shift_sd_rpm} at="shift" />
-        <Known view={view} />
-        <div className="max-sm:col-span-2">
-          <Button look="sign" action={open} wide data-main>
-            Open the visit
-          </Button>
-          <Refused className="text-sm text-on-bar">{open.refused}</Refused>
-        </div>
-      </footer>
+      <Foot view={view} open={open} />
     </div>
   )
 }
 
 const BOTH = 'light-torque-converter'
 const BELT = ['belt_width', 'belt_new', 'belt_round', 'cord_depth']
+/** Why it did nothing, with the focus where it is put right. */
+const toFirst = (why: string, selector: string) => {
+  focusOn(selector)
+  return why
+}
 /** Of a clutch that comes alone only one half is kept: the primary, where both were said. */
 const halfOf = ({ bare, primary, secondary }: Stranger) => (!bare && primary && primary !== BOTH ? '' : secondary)
-const other = (kind: string) => (kind === BOTH ? '' : kind)
-
-/** What became of the width typed beside the list: refused in words, or what it took off. */
-function BeltAsked({ view, bare }: { view?: StrangerView; bare: boolean }) {
-  const line = view?.look.lines.find((each) => each.key === 'belt_width')
-  if (bare || line?.state !== 'refused') return null
-  return (
-    <p role="alert" className="text-sm text-replace">
-      Belt, width, not taken: {line.reason}
-    </p>
-  )
-}
+const notBoth = (kind: string) => (kind === BOTH ? '' : kind)
 
 interface TextProps {
   label: string
@@ -280,38 +333,5 @@ function Text({ label, value, onChange, placeholder }: TextProps) {
         className={`${INPUT} placeholder:text-quiet`}
       />
     </label>
-  )
-}
-
-function Figure({ name, rpm, sd, at }: { name: string; rpm?: number; sd?: number; at: string }) {
-  return (
-    <div>
-      <p className="text-sm text-bar-quiet">{name}</p>
-      <p className="reading text-2xl font-semibold" data-figure={at}>
-        {rpm == null ? '–' : figure(rpm, 0)}{' '}
-        <span className="text-base font-normal text-bar-quiet">
-          ± <span data-sd={at}>{sd == null ? '–' : figure(sd, 0)}</span> rpm
-        </span>
-      </p>
-    </div>
-  )
-}
-
-function Known({ view }: { view?: StrangerView }) {
-  if (!view) return <p />
-  const counts = Object.entries(view.look.counts).sort(
-    ([one], [two]) => Number(one === 'typical') - Number(two === 'typical'),
-  )
-  return (
-    <div className="text-sm max-sm:col-span-2">
-      <p className="text-bar-quiet max-sm:hidden">What is known</p>
-      <p className="font-semibold" data-known>
-        {counts.map(([origin, count]) => `${count} ${origin}`).join(' · ')}
-      </p>
-      <p className="text-bar-quiet max-sm:hidden">
-        a run would bring it to ± {figure(view.look.engagement_after_run_rpm, 0)} and ±{' '}
-        {figure(view.look.shift_after_run_rpm, 0)}
-      </p>
-    </div>
   )
 }

@@ -12,6 +12,7 @@ import { Heading } from '../parts/Caution'
 import { ChangeWords } from '../parts/ChangeWords'
 import { DueList } from '../parts/DueList'
 import { day, reading, signed, told, unitName } from '../parts/format'
+import { PassOn } from '../parts/PassOn'
 import { Quantity } from '../parts/Quantity'
 import { KnownSoFar } from '../subjects/machine/KnownSoFar'
 import { Limits } from '../subjects/machine/Limits'
@@ -48,15 +49,22 @@ export function MachinePlace() {
         {view && (
           <>
             <Package view={view} />
-            <div className="min-w-0 space-y-6">
+            <div className="min-w-0 space-y-4">
               {!view.said.archived && <VisitDoor view={view} />}
-              <DueList machineId={view.machine.id} />
-              <KnownSoFar view={view} />
+              <div className="grid items-start gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+                <div className="min-w-0">
+                  <Visits view={view} />
+                </div>
+                <div className="min-w-0">
+                  <DueList machineId={view.machine.id} />
+                </div>
+              </div>
               <SetUps view={view} />
-              <Visits view={view} />
+              <KnownSoFar view={view} />
               <Photos view={view} />
               <Logs view={view} />
               <Said view={view} />
+              <PassOn of="machine" id={view.machine.id} opener="Pass it on" />
               <PutAway view={view} />
             </div>
           </>
@@ -264,10 +272,10 @@ function Visits({ view }: { view: MachineView }) {
           <li key={visit.id}>
             <Link
               to={`/visits/${visit.id}/${visit.signed_off_at ? 'hand-over' : 'intake'}`}
-              className="flex min-h-12 flex-wrap items-center gap-x-5 py-1 hover:bg-card"
+              className="flex min-h-12 flex-wrap items-center gap-x-4 py-1 hover:bg-card"
             >
-              <span className="w-28">{day(visit.opened_at)}</span>
-              <span className="reading w-28 text-right text-sm">
+              <span className="w-24">{day(visit.opened_at)}</span>
+              <span className="reading w-20 text-right text-sm">
                 {[
                   visit.odometer_km != null && told(visit.odometer_km, 'km'),
                   visit.odometer_h != null && told(visit.odometer_h, 'h'),
@@ -275,14 +283,14 @@ function Visits({ view }: { view: MachineView }) {
                   .filter(Boolean)
                   .join(' · ') || '–'}
               </span>
-              <span className="reading w-40 text-sm">
+              <span className="reading w-36 text-sm">
                 {view.machine.kind === 'bare clutch'
                   ? ''
                   : visit.mean_width_mm == null
                     ? 'belt not measured'
                     : `belt ${visit.belt_number}: ${told(visit.mean_width_mm, 'mm')}`}
               </span>
-              <span className="min-w-40 flex-1 break-words">{visit.complaint}</span>
+              <span className="min-w-40 flex-1 wrap-anywhere">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>
             </Link>
           </li>

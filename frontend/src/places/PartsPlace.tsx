@@ -95,6 +95,17 @@ function Shelf({ name, view, parts, fresh }: ShelfProps) {
   return (
     <section aria-label={name}>
       <Heading>{name}</Heading>
+      <p
+        aria-hidden="true"
+        className="grid grid-cols-[9rem_1fr_6.5rem_7rem_5rem_3rem] gap-x-3 px-3 pb-0.5 text-xs text-quiet max-sm:hidden"
+      >
+        <span>number, kind, make</span>
+        <span>what it is, as measured or rated</span>
+        <span>at hand</span>
+        <span>place</span>
+        <span className="text-right">price</span>
+        <span />
+      </p>
       <ul className="divide-y divide-line rounded-md border border-line bg-card">
         {parts.map((part) => (
           <PartRow key={part.id} part={part} view={view} opened={part.number === fresh} />
@@ -108,7 +119,7 @@ function Belts({ view }: { view: PartsView }) {
   if (view.belts.length === 0) return null
   return (
     <section aria-label="Belts on the shelf">
-      <Heading>Belts on the shelf</Heading>
+      <Heading aside="which, whose, width now and narrowest, place">Belts on the shelf</Heading>
       <ul className="divide-y divide-line rounded-md border border-line bg-card">
         {view.belts.map((belt) => (
           <li key={belt.id} className="flex min-h-11 flex-wrap items-center gap-x-4 px-3">

@@ -4,14 +4,15 @@ import { Plus, Search } from 'lucide-react'
 import { useDeferredValue, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { useAction } from '../api/outbox/action'
-import { api, type MachineCard, must, refusalOf } from '../api/server/client'
+import { api, type MachineCard, must, refusalOf, type Station } from '../api/server/client'
+import { BENCH, useHand } from '../api/server/hand'
 import { useOpenVisit } from '../api/visit/openVisit'
 import { Arrival } from '../parts/Arrival'
 import { Button, buttonLook, Done } from '../parts/Button'
 import { Bar } from '../parts/bar/Bar'
 import { Notices } from '../parts/bar/Notices'
 import { DueList } from '../parts/DueList'
-import { day, reading, STATION_NAMES, told } from '../parts/format'
+import { reading, STATION_NAMES, told } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
 
 const PAGE = 60
@@ -28,10 +29,13 @@ export function ShopFloor() {
   const [wanted, setWanted] = useState('')
   const [limit, setLimit] = useState(PAGE)
   const [shelf, setShelf] = useState(false)
+  const [only, setOnly] = useState<Only>(ALL)
+  const here = useHand()
   const find = useDeferredValue(wanted.trim())
   const query = useQuery({
-    queryKey: ['floor', find, limit, shelf],
-    queryFn: ({ signal }) => must(api.GET('/api/floor', { params: { query: { find, limit, shelf } }, signal })),
+    queryKey: ['floor', find, limit, shelf, only, here],
+    queryFn: ({ signal }) =>
+      must(api.GET('/api/floor', { params: { query: { find, limit, shelf, ...asked(only) } }, signal })),
     placeholderData: (last) => last,
     refetchInterval: ({ state }) => (state.data?.unfinished ? 300 : false),
   })
@@ -44,9 +48,9 @@ export function ShopFloor() {
     <div className="flex min-h-dvh flex-col">
       <Bar main="bring in a machine">Shop floor</Bar>
       <Notices />
-      <main id="work" tabIndex={-1} className="relative outline-none mx-auto w-full max-w-6xl flex-1 px-5 py-6">
+      <main id="work" tabIndex={-1} className="relative outline-none mx-auto w-full max-w-[90rem] flex-1 px-5 py-4">
         <Arrival title="Shop floor" />
-        <div className="mb-6 flex flex-wrap gap-3">
+        <div className="mb-3 flex flex-wrap gap-3">
           <label className="flex h-12 min-w-60 flex-1 items-center gap-3 rounded-md border-2 border-line bg-card px-3 focus-within:border-signal">
             <Search size={20} className="text-quiet" aria-hidden="true" />
             <span className="sr-only">Find a machine</span>
@@ -68,11 +72,16 @@ export function ShopFloor() {
             {query.error.message}
           </p>
         )}
-        <h2 className="mb-3 text-base font-bold">In the building</h2>
-        {waiting.length === 0 && query.data && <p className="mb-6 text-quiet">No visit is open.</p>}
-        <ul className="mb-8 space-y-3">
+        <div className="mb-2 flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
+          <h2 className="text-base font-bold">In the building</h2>
+          <Filter only={only} set={setOnly} hands={query.data?.hands ?? []} />
+        </div>
+        {waiting.length === 0 && query.data && (
+          <p className="mb-6 text-quiet">{only === ALL ? 'No visit is open.' : 'None of these.'}</p>
+        )}
+        <ul className="mb-6 grid gap-x-3 gap-y-1.5 lg:grid-cols-2">
           {waiting.map((card) => (
-            <Waiting key={card.machine.id} card={card} />
+            <Waiting key={card.machine.id} card={card} mine={here !== BENCH && card.visit?.hand === here} />
           ))}
         </ul>
         {!find && (
@@ -82,6 +91,11 @@ export function ShopFloor() {
         )}
         <h2 className="mb-3 text-base font-bold">Other machines</h2>
         {resting.length === 0 && query.data && <p className="text-quiet">None.</p>}
+        {query.data?.names_only && (
+          <p className="mb-2 text-sm text-quiet">
+            A word of one or two letters is looked for in names, not in what riders said.
+          </p>
+        )}
         <ul className="divide-y divide-line border-y border-line">
           {resting.map((card) => (
             <Resting key={card.machine.id} card={card} />
@@ -108,49 +122,146 @@ export function ShopFloor() {
   )
 }
 
-function Waiting({ card }: { card: MachineCard }) {
+interface Only {
+  station: Station | ''
+  hand: string
+  days: number
+  due: boolean
+}
+
+const ALL: Only = { station: '', hand: '', days: 0, due: false }
+
+const asked = ({ station, hand, days, due }: Only) => ({
+  ...(station && { station }),
+  ...(hand && { hand }),
+  ...(days && { days }),
+  ...(due && { due }),
+})
+
+const AGES = [
+  [0, 'of any age'],
+  [2, 'open 2 days and more'],
+  [7, 'open a week and more'],
+  [30, 'open a month and more'],
+] as const
+
+const PICK = 'h-11 max-w-44 rounded-md border border-line bg-card px-1.5 text-sm'
+
+/** Which of them: by where they wait, whose they are, how long they stand, and what is due. */
+function Filter({ only, set, hands }: { only: Only; set: (only: Only) => void; hands: readonly string[] }) {
+  return (
+    <fieldset aria-label="Which of them" className="flex flex-wrap items-center gap-1.5">
+      <select
+        aria-label="Waits for"
+        value={only.station}
+        onChange={(event) => set({ ...only, station: event.target.value as Only['station'] })}
+        className={PICK}
+      >
+        <option value="">at any station</option>
+        {Object.entries(STATION_NAMES).map(([key, name]) => (
+          <option key={key} value={key}>
+            waits for {name}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="In whose hand"
+        value={only.hand}
+        onChange={(event) => set({ ...only, hand: event.target.value })}
+        className={PICK}
+      >
+        <option value="">in any hand</option>
+        {hands.map((hand) => (
+          <option key={hand} value={hand}>
+            last {hand}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="How long it stands"
+        value={only.days}
+        onChange={(event) => set({ ...only, days: Number(event.target.value) })}
+        className={PICK}
+      >
+        {AGES.map(([days, name]) => (
+          <option key={days} value={days}>
+            {name}
+          </option>
+        ))}
+      </select>
+      <label className="flex min-h-11 items-center gap-1.5 px-1 text-sm">
+        <input
+          type="checkbox"
+          checked={only.due}
+          onChange={(event) => set({ ...only, due: event.target.checked })}
+          className="size-5 accent-signal"
+        />
+        due
+      </label>
+      {JSON.stringify(only) !== JSON.stringify(ALL) && (
+        <button type="button" onClick={() => set(ALL)} className="min-h-11 px-1 text-sm underline underline-offset-4">
+          all
+        </button>
+      )}
+    </fieldset>
+  )
+}
+
+/** One machine that waits, in two lines: which it is and where it waits, what it is here for and how far it is. */
+function Waiting({ card, mine }: { card: MachineCard; mine: boolean }) {
   const visit = card.visit
   if (!visit) return null
   return (
-    <li>
+    <li className="min-w-0">
       <Link
         to={`/visits/${visit.id}/${visit.waits_for}`}
-        className="grid items-center gap-x-6 gap-y-2 rounded-md border sm:grid-cols-[1fr_auto] border-line bg-card px-5 py-4 hover:border-ink"
+        className={`block min-h-16 rounded-md border bg-card px-3 py-1.5 leading-snug hover:border-ink ${mine ? 'border-l-4 border-line border-l-signal' : 'border-line'}`}
+        title={visit.complaint}
       >
-        <span className="min-w-0 break-words">
-          <span className="text-lg font-bold">{card.machine.name}</span>
-          <span className="text-quiet"> · {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
-          <span className="mt-0.5 line-clamp-3" title={visit.complaint}>
+        <span className="flex items-baseline justify-between gap-x-4 max-sm:flex-wrap">
+          <span className="min-w-0 truncate max-sm:whitespace-normal">
+            <b>{card.machine.name}</b>
+            <span className="text-quiet"> · {[card.machine.rider, card.machine.kind].filter(Boolean).join(' · ')}</span>
+          </span>
+          <span className="shrink-0">
+            {visit.faults > 0 && (
+              <b className="text-signal-words">{visit.faults === 1 ? 'a fault' : `${visit.faults} faults`} · </b>
+            )}
+            <b>waits for {STATION_NAMES[visit.waits_for]}</b>
+          </span>
+        </span>
+        <span className="mt-1 flex items-center justify-between gap-x-4 text-sm max-sm:flex-wrap">
+          <span className="min-w-0 truncate max-sm:line-clamp-2 max-sm:whitespace-normal">
             {visit.complaint || <span className="text-quiet">complaint not yet taken</span>}
           </span>
-        </span>
-        <span className="sm:text-right">
-          {visit.faults > 0 && (
-            <span className="block font-bold text-signal-words">
-              {visit.faults === 1 ? 'a fault found' : `${visit.faults} faults found`}
+          <span className="flex shrink-0 items-center gap-1.5 text-quiet">
+            <span className="flex gap-0.5 max-sm:hidden">
+              {Object.entries(STATION_NAMES).map(([station, name]) => {
+                const state = visit.states[station]
+                return (
+                  state && (
+                    <span key={station} title={`${name}: ${STATE_WORDS[state]}`}>
+                      <StateMark state={state} />
+                    </span>
+                  )
+                )
+              })}
             </span>
-          )}
-          <span className="block font-bold">waits for {STATION_NAMES[visit.waits_for]}</span>
-          <span className="text-sm text-quiet">
-            {SCOPES[visit.scope]} · {visit.open_items === 0 ? 'ready to sign off' : `${visit.open_items} open`} · since{' '}
-            {day(visit.opened_at)}
+            {SCOPES[visit.scope]} · {visit.open_items === 0 ? 'ready to sign' : `${visit.open_items} open`} ·{' '}
+            {ago(visit.opened_at)}
           </span>
-        </span>
-        <span className="flex flex-wrap sm:col-span-2 gap-x-6 gap-y-1 text-sm">
-          {Object.entries(STATION_NAMES).map(([station, name]) => {
-            const state = visit.states[station]
-            if (!state) return null
-            return (
-              <span key={station} className="flex items-center gap-2" title={STATE_WORDS[state]}>
-                <StateMark state={state} />
-                {name}
-              </span>
-            )
-          })}
         </span>
       </Link>
     </li>
   )
+}
+
+const DAY_MS = 24 * 3600 * 1000
+
+/** How long a visit has stood open. */
+function ago(opened: string): string {
+  const days = Math.floor((Date.now() - Date.parse(opened)) / DAY_MS)
+  return days < 1 ? 'today' : days === 1 ? '1 day' : `${days} days`
 }
 
 function Resting({ card }: { card: MachineCard }) {

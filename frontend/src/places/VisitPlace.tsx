@@ -1,7 +1,8 @@
 // A visit: its stations in the order of the work, the strip that never leaves, and the station in hand.
-import { useMemo } from 'react'
+import { Suspense, useMemo } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Station, VisitView } from '../api/server/client'
+import { LOADED_AT } from '../api/server/lastPage'
 import { DeskProvider, useVisit } from '../api/visit/desk'
 import { Arrival, WAITING } from '../parts/Arrival'
 import { Bar } from '../parts/bar/Bar'
@@ -12,27 +13,13 @@ import { StationRow } from '../parts/bar/StationRow'
 import { UndoButton, useUndo } from '../parts/bar/Undo'
 import { StationCaution } from '../parts/Caution'
 import { focusOn } from '../parts/field/reading'
-import { STATION_NAMES, told } from '../parts/format'
-import { BeltStation } from '../subjects/belt/Belt'
+import { moment, STATION_NAMES, told } from '../parts/format'
+import { PhotoRow } from '../parts/photos/PhotoRow'
 import { Drawer, DrawerButton } from '../subjects/instruments/Drawer'
-import { LineUp } from '../subjects/line_up/LineUp'
-import { Rebuild } from '../subjects/rebuild/Rebuild'
-import { RoadTest } from '../subjects/run/RoadTest'
-import { SetUp } from '../subjects/setup/SetUp'
-import { Strip } from '../subjects/strip/Strip'
-import { HandOver } from '../subjects/visit/HandOver'
-import { Intake } from '../subjects/visit/Intake'
+import { station } from './stations'
 
-const BENCHES: Record<Station, () => React.ReactNode> = {
-  intake: Intake,
-  belt: BeltStation,
-  strip: Strip,
-  'set-up': SetUp,
-  rebuild: Rebuild,
-  'line-up': LineUp,
-  'road-test': RoadTest,
-  'hand-over': HandOver,
-}
+/** Stations that are photographed as a whole; elsewhere it is the item or the step in hand. */
+const PHOTOGRAPHED = new Set<Station>(['intake', 'belt', 'line-up', 'road-test'])
 
 const FAULT_KEY = [{ key: 'f', what: 'a fault found', act: () => focusOn('[data-new-fault]') }]
 
@@ -58,10 +45,12 @@ const OWN_KEYS: Partial<Record<Station, readonly OwnKey[]>> = {
 }
 
 export function VisitPlace() {
-  const { visitId, station } = useParams()
+  const { visitId, station: at } = useParams()
   const query = useVisit(Number(visitId))
   const visit = query.data
-  const desk = useMemo(() => visit && { visit, closed: visit.signed_off_at != null }, [visit])
+  // A page taken up again while the server is away is read, not written: what it replaces may have changed since.
+  const old = query.data !== undefined && query.dataUpdatedAt < LOADED_AT
+  const desk = useMemo(() => visit && { visit, closed: visit.signed_off_at != null || old }, [visit, old])
   if (!visit || !desk)
     return (
       <>
@@ -72,16 +61,23 @@ export function VisitPlace() {
         </main>
       </>
     )
-  const here = (station && station in BENCHES ? station : 'intake') as Station
+  const here = (at && at in STATION_NAMES ? at : 'intake') as Station
   return (
     <DeskProvider value={desk}>
-      <AtStation visit={visit} here={here} />
+      <AtStation visit={visit} here={here} seenAt={old ? query.dataUpdatedAt : undefined} />
     </DeskProvider>
   )
 }
 
-function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
-  const Bench = BENCHES[here]
+interface AtStationProps {
+  visit: VisitView
+  here: Station
+  /** When this page was last seen here, of one that can only be read. */
+  seenAt?: number
+}
+
+function AtStation({ visit, here, seenAt }: AtStationProps) {
+  const Bench = station(here)
   const undo = useUndo(visit)
   const bench = here === 'set-up'
   const head = [visit.machine.rider, visit.intake.odometer_km != null && told(visit.intake.odometer_km, 'km')]
@@ -104,7 +100,7 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
         >
           {visit.machine.name}
         </Link>
-        <span className="max-sm:hidden">{head.filter(Boolean).map((each) => ` · ${each}`)}</span>
+        <span className="max-lg:hidden">{head.filter(Boolean).map((each) => ` · ${each}`)}</span>
       </Bar>
       <StationRow visit={visit} here={here} />
       <main
@@ -113,13 +109,26 @@ function AtStation({ visit, here }: { visit: VisitView; here: Station }) {
         className={`relative flex w-full min-h-0 flex-1 flex-col outline-none ${bench ? '' : 'px-5 py-3'}`}
         key={here}
       >
-        <Arrival title={`${STATION_NAMES[here]} · ${visit.machine.name}`} first={WAITING} />
+        {seenAt && (
+          <p role="status" data-old className="mb-2 border-l-4 border-watch bg-card px-3 py-2 text-sm">
+            The server is away. This is the visit as last seen here, {moment(seenAt)}: to read, until the server is
+            back.
+          </p>
+        )}
         {!bench && (
           <div className="mb-3 print:hidden">
             <StationCaution visit={visit} station={here} />
           </div>
         )}
-        <Bench />
+        <Suspense fallback={<h1 className="text-quiet">{STATION_NAMES[here]}…</h1>}>
+          <Arrival title={`${STATION_NAMES[here]} · ${visit.machine.name}`} first={WAITING} />
+          <Bench />
+          {PHOTOGRAPHED.has(here) && (
+            <section aria-label="Photos" className="mt-5 border-t border-line pt-2 print:hidden">
+              <PhotoRow visit={visit} subject={here} words={STATION_NAMES[here].toLowerCase()} />
+            </section>
+          )}
+        </Suspense>
       </main>
       <ReadoutStrip visit={visit} />
       <Drawer visit={visit} />

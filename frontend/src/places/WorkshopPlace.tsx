@@ -11,6 +11,7 @@ import { Heading } from '../parts/Caution'
 import { Remark } from '../parts/field/Field'
 import { reading } from '../parts/format'
 import { Benches } from '../subjects/instruments/Benches'
+import { Kept } from '../subjects/workshop/Kept'
 import { ScoreCard } from '../subjects/workshop/ScoreCard'
 import { UnitsChoice, useWorkshop } from '../subjects/workshop/Units'
 import { Wrenches } from '../subjects/workshop/Wrenches'
@@ -36,6 +37,7 @@ export function WorkshopPlace() {
           <>
             <div className="min-w-0 space-y-8">
               <Name held={query.data.name} />
+              <Kept />
               <Hour held={query.data.hour_price ?? null} />
               <section className="min-w-0">
                 <Heading aside="any unit may be typed at any time">Units it reads in</Heading>
@@ -171,7 +173,7 @@ function People({ people, workshop }: { people: WorkshopView['people']; workshop
           Name
           <input value={name} maxLength={120} onChange={(event) => setName(event.target.value)} className={FIELD} />
         </label>
-        <Button look="plain" action={add} submits disabled={!name.trim()}>
+        <Button look="plain" action={add} submits disabled={!name.trim()} data-main>
           Add
         </Button>
       </form>

@@ -15,6 +15,7 @@ from ..edits import DEFAULT_HAND, Edits, check_hand
 from ..machine import machines
 from ..machine.machines import Belt
 from ..setup import revisions
+from ..workshop_log import added, noting
 
 SAID = frozenset({"make_number", "batch", "bought_on", "direction", "place", "new_width_mm", "length_mm"})
 
@@ -65,7 +66,7 @@ def change(connection: sqlite3.Connection, belt_id: int, edits: Edits, by: str =
     check_hand(by)
     if unknown := set(edits) - SAID:
         raise InvalidValue(min(unknown), "is not said of a belt")
-    with writing(connection):
+    with noting(connection, by, "belt", belt_id):
         belt = machines.belt(connection, belt_id)
         for field, edit in edits.items():
             held = getattr(belt, field)
@@ -95,19 +96,21 @@ def put_on_shelf(
     with writing(connection):
         machines.get(connection, machine_id)
         check_width("width_mm", width_mm, revisions.newest(connection, machine_id).document.belt.top_width_new_mm)
-        return inserted(
+        belt = inserted(
             connection.execute(
                 "INSERT INTO belt (machine_id, number, state, width_mm, make_number, bought_on, place)"
                 " SELECT ?, coalesce(max(number), 0) + 1, 'spare', ?, ?, ?, ? FROM belt WHERE machine_id = ?",
                 (machine_id, width_mm, make_number.strip(), bought_on, place.strip(), machine_id),
             )
         )
+        added(connection, by, "belt", belt)
+    return belt
 
 
 def discard(connection: sqlite3.Connection, belt_id: int, by: str = DEFAULT_HAND) -> None:
     """Take a spare off the shelf for good; raises NotFound, Conflict for one that is no spare or is to go on."""
     check_hand(by)
-    with writing(connection):
+    with noting(connection, by, "belt", belt_id):
         if machines.belt(connection, belt_id).state != "spare":
             raise Conflict("only a spare is taken off the shelf", field="state")
         wanted = connection.execute(

@@ -10,6 +10,7 @@ from jaxel.core.errors import InvalidValue
 
 from ..db import NotFound, inserted, now, writing
 from ..edits import DEFAULT_HAND, check_hand
+from ..workshop_log import added, noting
 
 MOST = 40
 """Benches a workshop has at most."""
@@ -47,12 +48,14 @@ def add(connection: sqlite3.Connection, name: str, by: str = DEFAULT_HAND) -> in
             raise InvalidValue("name", f"would be one more than {MOST} benches")
         if any(each.name.casefold() == name.strip().casefold() for each in held):
             raise InvalidValue("name", "is another bench's")
-        return inserted(
+        bench = inserted(
             connection.execute(
                 "INSERT INTO bench (name, token_digest, made_at, made_by) VALUES (?, ?, ?, ?)",
                 (name.strip(), _digest(secrets.token_urlsafe(24)), now(), by),
             )
         )
+        added(connection, by, "bench", bench)
+    return bench
 
 
 def renew(connection: sqlite3.Connection, bench_id: int, by: str = DEFAULT_HAND) -> str:
@@ -62,7 +65,7 @@ def renew(connection: sqlite3.Connection, bench_id: int, by: str = DEFAULT_HAND)
     """
     check_hand(by)
     token = secrets.token_urlsafe(24)
-    with writing(connection):
+    with noting(connection, by, "bench", bench_id):
         done = connection.execute(
             "UPDATE bench SET token_digest = ?, made_at = ?, made_by = ? WHERE id = ?",
             (_digest(token), now(), by, bench_id),
@@ -75,7 +78,7 @@ def renew(connection: sqlite3.Connection, bench_id: int, by: str = DEFAULT_HAND)
 def remove(connection: sqlite3.Connection, bench_id: int, by: str = DEFAULT_HAND) -> None:
     """Take a bench away with what waits there; raises NotFound."""
     check_hand(by)
-    with writing(connection):
+    with noting(connection, by, "bench", bench_id):
         if connection.execute("DELETE FROM bench WHERE id = ?", (bench_id,)).rowcount == 0:
             raise NotFound("bench")
 

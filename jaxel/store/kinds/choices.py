@@ -5,8 +5,9 @@ import sqlite3
 from jaxel.core.trade.kinds.schools import check_choice, followed, questions
 from jaxel.core.trade.line_up.break_in import CYCLES
 
-from ..db import Conflict, now, read_once, writing
+from ..db import Conflict, now, read_once
 from ..edits import DEFAULT_HAND, Edit, check_hand
+from ..workshop_log import noting
 
 
 @read_once
@@ -19,7 +20,7 @@ def choose(connection: sqlite3.Connection, question: str, edit: Edit, by: str = 
     """Follow a school from now on; raises Conflict, and InvalidValue for a question or a school that is none."""
     check_hand(by)
     check_choice(question, edit.now)
-    with writing(connection):
+    with noting(connection, by, "school", question):
         held = made(connection).get(question, questions()[question].default)
         if held not in (edit.was, edit.now):
             raise Conflict("this was changed elsewhere meanwhile", field=question, theirs=held)

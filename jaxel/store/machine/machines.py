@@ -13,6 +13,7 @@ from jaxel.core.trade.record.scope import BARE_CLUTCH
 from ..db import NotFound, inserted, now, read_once, writing
 from ..edits import DEFAULT_HAND, check_hand
 from ..setup import revisions
+from ..workshop_log import added
 from . import limits
 from . import variants as made
 
@@ -163,6 +164,7 @@ def bring_in(
             "INSERT INTO belt (machine_id, number, state, width_mm, unknown_before) VALUES (?, 1, 'fitted', ?, 1)",
             (machine, document.belt.top_width_mm),
         )
+        added(connection, by, "machine", machine)
     return machine
 
 

@@ -8,10 +8,11 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import Kinds, Side
 from jaxel.core.trade.machine.mounting import TookOff, half_of, mounted
 
-from ..db import Conflict, inserted, now, writing
+from ..db import Conflict, inserted, now
 from ..edits import DEFAULT_HAND, check_hand
 from ..record.rows import open_visit_of
 from ..setup import revisions
+from ..workshop_log import noting
 from . import machines
 
 
@@ -78,7 +79,7 @@ def mount(
         raise InvalidValue("on", "must be a date, 2026-11-29") from None
     if day > now()[:10]:
         raise InvalidValue("on", "lies in the future")
-    with writing(connection):
+    with noting(connection, by, "machine", machine_id):
         clutch, machine = machines.get(connection, clutch_id), machines.get(connection, machine_id)
         _check(connection, clutch, machine)
         side = half_of(clutch.kinds)
@@ -154,4 +155,5 @@ def _brought_home(
             by=by,
         )  # fmt: skip
     if gone:
-        connection.execute("UPDATE machine SET archived = 1 WHERE id = ?", (clutch_id,))
+        with noting(connection, by, "machine", clutch_id):
+            connection.execute("UPDATE machine SET archived = 1 WHERE id = ?", (clutch_id,))

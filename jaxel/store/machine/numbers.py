@@ -1,7 +1,7 @@
 """Numbers of a machine's set-up: put right where they were recorded wrong, told apart from a change to the machine."""
 
 import sqlite3
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from typing import Any, Literal
 
 from jaxel.core.errors import InvalidValue
@@ -84,18 +84,21 @@ def take_readings(
     *,
     how: As,
     reason: str,
+    sure: Collection[str] = (),
     by: str = DEFAULT_HAND,
 ) -> None:
     """Take readings of a machine the workshop knows.
 
-    Raises NotFound, and InvalidValue for a reading that is refused, two that contradict each other, or none.
+    Parameters: `sure`, readings that lie far from what stood there and are so. Raises NotFound, and InvalidValue for a
+    reading that is refused, asked about or half read, two that contradict each other, or none.
     """
     with writing(connection):
         document = revisions.newest(connection, machine_id).document
-        found = look(document, taken, prefer=prefer, stamps=stamps.masses(connection))
-        wrong = next((line for line in found.lines if line.state == "refused"), None)
+        masses = stamps.masses(connection)
+        found = look(document, taken, prefer=prefer, stamps=masses, sure=sure)
+        wrong = next((line for line in found.lines if line.reason), None)
         if wrong:
-            raise InvalidValue(f"{wrong.reading.key}.{wrong.field}", wrong.reason)
+            raise InvalidValue(f"{wrong.key}.{wrong.field}", wrong.reason)
         if found.questions:
             raise InvalidValue("readings", f"contradict each other: {' or '.join(found.questions[0].words)}")
         if not any(line.state == "taken" for line in found.lines):
@@ -104,7 +107,7 @@ def take_readings(
             raise InvalidValue("readings", "hold weights that are no set: record them as a fault found, at the visit")
 
         def made(held: SetupDocument) -> SetupDocument:
-            now = look(held, taken, prefer=prefer, stamps=stamps.masses(connection)).document
+            now = look(held, taken, prefer=prefer, stamps=masses, sure=sure).document
             return now if held.evidence is not None else now.model_copy(update={"evidence": None})
 
         if how == "change" and not reason.strip():

@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import Side, check_kind
 
-from ..db import Conflict, writing
+from ..db import Conflict
 from ..edits import DEFAULT_HAND, Edit, Edits, check_hand
 from ..record.rows import open_visit_of
 from ..setup import revisions
+from ..workshop_log import noting
 from . import machines
 
 EDITABLE = frozenset(
@@ -26,7 +27,7 @@ def change(connection: sqlite3.Connection, machine_id: int, edits: Edits, by: st
     check_hand(by)
     if unknown := set(edits) - EDITABLE:
         raise InvalidValue(min(unknown), "is not said of a machine")
-    with writing(connection):
+    with noting(connection, by, "machine", machine_id):
         machine = machines.get(connection, machine_id)
         for field, edit in edits.items():
             held = getattr(machine, field)
@@ -45,7 +46,7 @@ def change(connection: sqlite3.Connection, machine_id: int, edits: Edits, by: st
 def archive(connection: sqlite3.Connection, machine_id: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
     """Archive a machine, or restore it; raises NotFound, Conflict with a visit open or where it is merged."""
     check_hand(by)
-    with writing(connection):
+    with noting(connection, by, "machine", machine_id):
         machine = machines.get(connection, machine_id)
         if machine.archived not in (edit.was, edit.now):
             raise Conflict("this was changed elsewhere meanwhile", field="archived", theirs=machine.archived)
@@ -65,7 +66,7 @@ def merge(connection: sqlite3.Connection, kept_id: int, double_id: int, by: str 
     check_hand(by)
     if kept_id == double_id:
         raise InvalidValue("double", "is this very record")
-    with writing(connection):
+    with noting(connection, by, "machine", double_id):
         kept, double = machines.get(connection, kept_id), machines.get(connection, double_id)
         if kept.merged_into is not None or double.merged_into is not None:
             raise InvalidValue("double", "was merged before")

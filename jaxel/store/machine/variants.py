@@ -39,7 +39,7 @@ def of_machines(connection: sqlite3.Connection) -> dict[int, Answers]:
     """What is known of every machine of which anything is."""
     found: dict[int, dict[str, str]] = defaultdict(dict)
     for row in connection.execute(
-        "SELECT machine_id, variants FROM strip JOIN visit ON visit.id = visit_id"
+        "SELECT machine_id, variants FROM strip INDEXED BY strip_with_variants CROSS JOIN visit ON visit.id = visit_id"
         " WHERE variants <> '{}' ORDER BY visit.id"
     ):
         found[row["machine_id"]] |= json.loads(row["variants"])

@@ -111,9 +111,9 @@ def sizes(connection: sqlite3.Connection, machine_id: int, visit_id: int | None 
     return found
 
 
-def of_open_visits(connection: sqlite3.Connection) -> dict[int, BackTogether]:
-    """What every open visit holds, by its id."""
-    return _read(connection, "visit_id IN (SELECT id FROM visit WHERE signed_off_at IS NULL)", ())
+def of_visits(connection: sqlite3.Connection, visits: str) -> dict[int, BackTogether]:
+    """What several visits hold, by their ids; `visits`, these as SQL, `(2, 4)`."""
+    return _read(connection, f"visit_id IN {visits}", ())
 
 
 def _read(connection: sqlite3.Connection, which: str, values: tuple[int, ...]) -> dict[int, BackTogether]:

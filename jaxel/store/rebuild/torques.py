@@ -108,7 +108,7 @@ def choose(connection: sqlite3.Connection, machine_id: int, stated_id: int, by: 
         found = next((each for each in own if each.id == stated_id), None)
         if found is None:
             raise NotFound("torque of this machine")
-        facts.choose(connection, machine_id, found)
+        facts.choose(connection, machine_id, found, by)
 
 
 def fastener_of(kind: str, fastener: str) -> Fastener:

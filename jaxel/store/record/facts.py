@@ -12,6 +12,7 @@ from jaxel.core.trade.record.facts import RANK, Fact, OnMachine, Origin, same_mo
 
 from ..db import NotFound, inserted, now, read_once
 from ..edits import check_hand
+from ..workshop_log import added, noting
 
 What = Literal["limit", "item", "torque"]
 
@@ -44,10 +45,11 @@ def state(
     if model.strip() and not manual.strip():
         raise InvalidValue("manual", "names the manual that says so of every one of them")
     if model.strip() and machine_id is not None:
-        _name_model(connection, machine_id, model)
+        with noting(connection, by, "machine", machine_id):
+            _name_model(connection, machine_id, model)
     if origin not in RANK:
         raise InvalidValue("origin", f"is one of: {', '.join(RANK)}")
-    return inserted(
+    fact_id = inserted(
         connection.execute(
             "INSERT INTO stated"
             " (what, machine_id, kind, name, value, tightness, origin, stated_at, stated_by, model, manual)"
@@ -55,6 +57,8 @@ def state(
             (what, machine_id, kind, name, value, tightness, origin, now(), by, model.strip(), manual.strip()),
         )
     )
+    added(connection, by, "limit", fact_id)
+    return fact_id
 
 
 def _name_model(connection: sqlite3.Connection, machine_id: int, model: str) -> None:
@@ -86,7 +90,8 @@ def withdraw(connection: sqlite3.Connection, what: What, fact_id: int, by: str) 
     row = connection.execute(f"{_STATED} AND stated.id = ? AND what = ?", (fact_id, what)).fetchone()
     if row is None:
         raise NotFound(what if what == "torque" else "limit")
-    connection.execute("UPDATE stated SET withdrawn = 1 WHERE id = ?", (fact_id,))
+    with noting(connection, by, "limit", fact_id):
+        connection.execute("UPDATE stated SET withdrawn = 1 WHERE id = ?", (fact_id,))
     return _fact(row)
 
 
@@ -104,13 +109,14 @@ def _standing(connection: sqlite3.Connection) -> Mapping[str, list[Fact]]:
     return found
 
 
-def choose(connection: sqlite3.Connection, machine_id: int, fact: Fact) -> None:
+def choose(connection: sqlite3.Connection, machine_id: int, fact: Fact, by: str) -> None:
     """Go by a statement on a machine from now on, inside the caller's transaction."""
-    connection.execute(
-        "INSERT INTO stated_choice (machine_id, kind, name, stated_id) VALUES (?, ?, ?, ?)"
-        " ON CONFLICT (machine_id, kind, name) DO UPDATE SET stated_id = excluded.stated_id",
-        (machine_id, fact.kind, fact.name, fact.id),
-    )
+    with noting(connection, by, "torque source", f"{machine_id} {fact.kind} {fact.name}"):
+        connection.execute(
+            "INSERT INTO stated_choice (machine_id, kind, name, stated_id) VALUES (?, ?, ?, ?)"
+            " ON CONFLICT (machine_id, kind, name) DO UPDATE SET stated_id = excluded.stated_id",
+            (machine_id, fact.kind, fact.name, fact.id),
+        )
 
 
 def chosen(connection: sqlite3.Connection, machine_id: int) -> Mapping[tuple[str, str], int]:

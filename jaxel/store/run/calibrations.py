@@ -115,7 +115,7 @@ SELECT * FROM (
         taken_at AS at, 'road test' AS what, coalesce(ridden.elevation_m, intake.elevation_m) AS elevation_m,
         coalesce(ridden.temperature_c, intake.temperature_c) AS temperature_c,
         coalesce(ridden.humidity_pct, intake.humidity_pct) AS humidity_pct, 1 AS later,
-        ridden.id
+        ridden.id, visit.id AS visit_id
     FROM ridden JOIN visit ON visit.id = ridden.visit_id JOIN intake ON intake.visit_id = visit.id
     WHERE visit.machine_id = :machine AND (coalesce(engagement_rpm, second_roll_on_rpm, third_roll_on_rpm, shift_rpm)
         IS NOT NULL OR counted <> '[]')
@@ -124,12 +124,12 @@ SELECT * FROM (
         coalesce((SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id), belt.width_mm), belt.length_mm,
         baseline_engagement_rpm, baseline_shift_rpm, NULL, NULL, NULL,
         opened_at, 'as found', elevation_m, temperature_c, humidity_pct, 0,
-        visit.id
+        visit.id, visit.id
     FROM visit JOIN intake ON intake.visit_id = visit.id JOIN set_up ON set_up.visit_id = visit.id
         JOIN belt_check ON belt_check.visit_id = visit.id JOIN belt ON belt.id = belt_check.belt_id
     WHERE visit.machine_id = :machine AND coalesce(baseline_engagement_rpm, baseline_shift_rpm) IS NOT NULL
         AND intake.fitted_confirmed = 1 AND NOT EXISTS (SELECT 1 FROM fault WHERE fault.visit_id = visit.id)
-) ORDER BY at DESC, later DESC, id DESC LIMIT :most
+) ORDER BY visit_id DESC, later DESC, id DESC LIMIT :most
 """
 
 

@@ -9,6 +9,7 @@ from jaxel.core.formats.run.header import LoggerDocument
 from jaxel.core.formats.run.layout import lay_out
 
 from ..db import now
+from ..workshop_log import noting
 
 
 def _headings(data: bytes) -> str | None:
@@ -31,7 +32,9 @@ def known(connection: sqlite3.Connection, data: bytes) -> LoggerDocument | None:
 def keep(connection: sqlite3.Connection, data: bytes, logger: LoggerDocument, by: str) -> None:
     """Remember a header map for files with these headings, within a transaction of the caller's."""
     headings = _headings(data)
-    if headings is not None:
+    if headings is None:
+        return
+    with noting(connection, by, "logger", headings):
         connection.execute(
             "INSERT INTO logger (headings, document, kept_at, kept_by) VALUES (?, ?, ?, ?) ON CONFLICT (headings)"
             " DO UPDATE SET document = excluded.document, kept_at = excluded.kept_at, kept_by = excluded.kept_by",

@@ -72,6 +72,12 @@ class ReadingRoom:
         with self._lock:
             return self._readings.get(upload_id)
 
+    @property
+    def waiting(self) -> int:
+        """Readings that wait or are under way."""
+        with self._lock:
+            return sum(each.state in ("waiting", "reading") for each in self._readings.values())
+
     def finish(self) -> None:
         """Wait until everything that was asked for is done."""
         if self._pool is not None:

@@ -3,6 +3,7 @@
 import json
 import sqlite3
 import zlib
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 
 import numpy as np
@@ -67,6 +68,36 @@ def _series(connection: sqlite3.Connection, run_id: int, channel: str, kind: typ
         (run_id, channel),
     )
     return np.concatenate([np.frombuffer(zlib.decompress(row["data"]), kind) for row in rows]).astype(float)
+
+
+MOST_BYTES = 2 * CHUNK * 8
+"""What a row of a level can come to, unpacked: both halves of a chunk in the wider of the two forms."""
+
+
+def check(connection: sqlite3.Connection, run_id: int, text: str) -> None:
+    """Refuse traces that were written elsewhere and cannot be: raises ValueError.
+
+    Every row is unpacked within bounds; each level has the points it stands for. `text`, what the grid needs beside
+    its traces.
+    """
+    said = json.loads(text)
+    points, counted = said["points"], Counter[tuple[str, int]]()
+    rows = connection.execute("SELECT channel, level, data FROM run_trace WHERE road_test_id = ?", (run_id,))
+    for row in rows:
+        data = zlib.decompressobj().decompress(row["data"], MOST_BYTES + 1)
+        size = 8 if row["channel"] == STAMPS else 4 if row["level"] == 0 else 8
+        if len(data) > MOST_BYTES or len(data) % size:
+            raise ValueError(f"a trace of {row['channel']} is no chunk of one")
+        counted[row["channel"], row["level"]] += len(data) // size
+    wrong = [channel for (channel, level), count in counted.items() if count != -(-points // FACTOR**level)]
+    levels: dict[str, set[int]] = defaultdict(set)
+    for channel, level in counted:
+        levels[channel].add(level)
+    whole = set(range(len(levels[STAMPS])))  # every channel is drawn from the same levels, none left out
+    if wrong or not whole or any(each != whole for each in levels.values()) or not 0 < said["step"] < np.inf:
+        raise ValueError(f"the traces are not of {points} points")
+    if any(not 0 <= start <= stop <= points for start, stop in said["bridged"]):
+        raise ValueError("a stretch that was bridged lies outside the log")
 
 
 def window(

@@ -50,7 +50,8 @@ def verdict_of(connection: sqlite3.Connection, visit: "Visit", run: "TestRun") -
     predicted = None
     if run.predicted is not None and not run.set_aside and visit.now(run.revision_id) == run.revision_id:
         predicted = (run.predicted.shift_rpm, run.predicted.shift_sd_rpm)
-    measured, aim = bool(visit.widths_mm) or visit.belt.new_one, visit.intake.windows[1]
+    measured, stated = bool(visit.widths_mm) or visit.belt.new_one, visit.intake.stated_windows
+    aim = stated[1] if stated else None
     log = run_logs.get(connection, run.id)
     twins = run_logs.twins(connection, log)
     key = (path, run.id, run.log_state, run.revision_id, predicted, aim, measured, twins)

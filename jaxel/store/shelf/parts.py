@@ -4,6 +4,7 @@ import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
+from functools import cache
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
@@ -15,6 +16,7 @@ from jaxel.core.trade.strip.remedies import PartOffer
 
 from ..db import Conflict, NotFound, inserted, now, writing
 from ..edits import DEFAULT_HAND, Edits, check_hand
+from ..workshop_log import added, noting
 from . import shelf
 
 
@@ -61,6 +63,7 @@ _NAMES = ", ".join(each.name for each in fields(Part) if each.name != "pieces")
 _WHOLE = f"{_NAMES}, (SELECT sum(pieces) FROM stock_move WHERE part_id = part.id) AS pieces"
 
 
+@cache
 def part_kinds() -> list[str]:
     """Every kind of part that a remedy needs or that changes a set-up, by name."""
     needed = {
@@ -113,12 +116,14 @@ def add(connection: sqlite3.Connection, number: str, kind: str, by: str = DEFAUL
     with writing(connection):
         if connection.execute("SELECT 1 FROM part WHERE number = ?", (number.strip(),)).fetchone():
             raise InvalidValue("number", "is there already")
-        return inserted(
+        part_id = inserted(
             connection.execute(
                 "INSERT INTO part (number, kind, noted_at, noted_by) VALUES (?, ?, ?, ?)",
                 (number.strip(), kind, now(), by),
             )
         )
+        added(connection, by, "part", part_id)
+    return part_id
 
 
 def change(connection: sqlite3.Connection, part_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
@@ -129,7 +134,7 @@ def change(connection: sqlite3.Connection, part_id: int, edits: Edits, by: str =
     check_hand(by)
     if unknown := set(edits) - SAID:
         raise InvalidValue(min(unknown), "is not said of a part")
-    with writing(connection):
+    with noting(connection, by, "part", part_id):
         row = connection.execute(f"SELECT {_NAMES} FROM part WHERE id = ?", (part_id,)).fetchone()
         if row is None:
             raise NotFound("part")
@@ -159,7 +164,7 @@ def remove(connection: sqlite3.Connection, part_id: int, by: str = DEFAULT_HAND)
     """Take a part number away; what was put in under it stays on record. Raises NotFound, and Conflict while it lies on
     a visit's tray."""
     check_hand(by)
-    with writing(connection):
+    with noting(connection, by, "part", part_id):
         _check_off_tray(connection, part_id, "this part")
         if connection.execute("DELETE FROM part WHERE id = ?", (part_id,)).rowcount == 0:
             raise NotFound("part")
@@ -172,7 +177,7 @@ def say_tool(connection: sqlite3.Connection, name: str, edits: Edits, by: str = 
         raise InvalidValue("name", "is no tool that a remedy needs")
     if unknown := set(edits) - {"price", "owned"}:
         raise InvalidValue(min(unknown), "is not said of a tool")
-    with writing(connection):
+    with noting(connection, by, "tool", name):
         held = next(each for each in tools(connection) if each.name == name)
         for field, edit in edits.items():
             if getattr(held, field) not in (edit.was, edit.now):
@@ -232,11 +237,12 @@ def fitted(
         row = connection.execute("SELECT id FROM part WHERE number = ?", (given,)).fetchone() if given else None
         here = shelf.at_hand(connection).get(row["id"], 0) if row else 0
         if row and here > 0:
-            connection.execute(
-                "INSERT INTO stock_move (part_id, visit_id, pieces, why, at, moved_by)"
-                " VALUES (?, ?, ?, 'fitted', ?, ?)",
-                (row["id"], visit_id, -min(here, need.pieces), now(), by),
-            )
+            with noting(connection, by, "part", row["id"]):
+                connection.execute(
+                    "INSERT INTO stock_move (part_id, visit_id, pieces, why, at, moved_by)"
+                    " VALUES (?, ?, ?, 'fitted', ?, ?)",
+                    (row["id"], visit_id, -min(here, need.pieces), now(), by),
+                )
 
 
 def event(

@@ -1,6 +1,7 @@
 """A stock sheet taken in: each good row written, each refused one reported."""
 
 import sqlite3
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -24,11 +25,13 @@ class SheetReport:
     refused: list[RefusedRow] = field(default_factory=list)
 
 
-def take_in(connection: sqlite3.Connection, data: bytes, by: str = DEFAULT_HAND) -> SheetReport:
+def take_in(
+    connection: sqlite3.Connection, data: bytes, by: str = DEFAULT_HAND, watch: Callable[[float], None] = lambda _: None
+) -> SheetReport:
     """Write a sheet's parts: a number that is known is changed where the sheet says otherwise, a new one is added.
 
-    All in one transaction. Raises InvalidValue, field `sheet`, for one that cannot be read at all; a row that is
-    refused is reported and the rest is written.
+    All in one transaction: `watch`, which hears the share done, may raise to have nothing of it. Raises InvalidValue,
+    field `sheet`, for one that cannot be read at all; a row that is refused is reported and the rest is written.
     """
     check_hand(by)
     sheet = read_sheet(data, parts.part_kinds())
@@ -37,7 +40,8 @@ def take_in(connection: sqlite3.Connection, data: bytes, by: str = DEFAULT_HAND)
     alike, refused = 0, list(sheet.refused)
     with writing(connection):
         known = {each.number.casefold(): each for each in parts.all_parts(connection)}
-        for row in sheet.rows:
+        for place, row in enumerate(sheet.rows):
+            watch(place / len(sheet.rows))
             try:
                 held = known.get(row.number.casefold())
                 if held is None:

@@ -10,8 +10,9 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.shelf.part_specs import KitSpec, read_spec
 from jaxel.core.trade.shelf.shelf import StockPart, needed
 
-from ..db import Conflict, NotFound, now, read_once, writing
+from ..db import Conflict, NotFound, now, read_once
 from ..edits import DEFAULT_HAND, Desk, Edit, check_hand
+from ..workshop_log import noting
 
 PART = "part."
 """What begins the key of a draft's slot that a part of the shelf stands in."""
@@ -119,10 +120,10 @@ def count(connection: sqlite3.Connection, part_id: int, edit: Edit, by: str = DE
     check_hand(by)
     if edit.now is None or edit.now != int(edit.now) or not 0 <= edit.now <= 10_000:
         raise InvalidValue("pieces", "must be a whole number from 0 to 10,000")
-    with writing(connection):
+    with noting(connection, by, "part", part_id):
         if connection.execute("SELECT 1 FROM part WHERE id = ?", (part_id,)).fetchone() is None:
             raise NotFound("part")
-        held = at_hand(connection).get(part_id)
+        held = connection.execute("SELECT sum(pieces) FROM stock_move WHERE part_id = ?", (part_id,)).fetchone()[0]
         if held not in (edit.was, edit.now):
             raise Conflict("this was changed elsewhere meanwhile", field="pieces", theirs=held)
         if held == edit.now:

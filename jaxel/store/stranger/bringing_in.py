@@ -1,7 +1,7 @@
 """Bringing in: a strange machine from its kind and its readings, a copy of one the workshop knows, a bare clutch."""
 
 import sqlite3
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -9,6 +9,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.setup.evidence import of_a_like
 from jaxel.core.trade.stranger.as_found import read_fault
+from jaxel.core.trade.stranger.combination import MINUTES
 from jaxel.core.trade.stranger.look import Look, look
 from jaxel.core.trade.stranger.packages import Fit, MachineKind, nearest
 from jaxel.core.trade.stranger.reading import Typed
@@ -31,11 +32,12 @@ Opens = Callable[[sqlite3.Connection, int, str], int]
 class Stranger:
     """What is known of a machine that comes in: what one sees of it, what the rider says, and the readings typed.
 
-    `machine`, of a bare clutch the machine such a clutch is usually on; `bare`, whether it comes without one; `prefer`,
-    which of two readings that contradict each other holds, by path.
+    `machine`, of a bare clutch the one it is usually on, None where nobody knows; `bare`, whether it comes without one;
+    `prefer`, which of two readings that contradict each other holds, by path; `sure`, the readings that lie far from
+    what is typical and are so; `minutes` there are for looking.
     """
 
-    machine: MachineKind
+    machine: MachineKind | None
     primary: str | None = None
     secondary: str | None = None
     engine: str | None = None
@@ -45,6 +47,8 @@ class Stranger:
     complaint: str = ""
     readings: Mapping[str, Typed] = field(default_factory=dict)
     prefer: Mapping[str, str] = field(default_factory=dict)
+    sure: Collection[str] = ()
+    minutes: float = MINUTES
     identity: Identity = NO_IDENTITY
 
     @property
@@ -65,6 +69,8 @@ def look_at(connection: sqlite3.Connection, stranger: Stranger) -> tuple[Fit, Lo
         prefer=stranger.prefer,
         stamps=stamps.masses(connection),
         sides=stranger.kinds.sides,
+        sure=stranger.sure,
+        minutes=stranger.minutes,
     )
     return fit, known
 
@@ -72,18 +78,26 @@ def look_at(connection: sqlite3.Connection, stranger: Stranger) -> tuple[Fit, Lo
 def bring_in(connection: sqlite3.Connection, stranger: Stranger, open_visit: Opens, by: str = DEFAULT_HAND) -> int:
     """Enter a strange machine and have its visit opened; returns the visit's id.
 
-    A reading that is refused, and two that contradict each other, settle nothing; weights found unequal are a fault of
-    the visit. Raises InvalidValue for a kind that is none and a name that is too long.
+    Weights found unequal are a fault of the visit. Raises InvalidValue for a kind that is none, a name that is too
+    long, a machine nobody named, and, so that no reading is dropped unseen, for one that settles nothing: refused,
+    asked about, half read, or against another.
     """
+    if stranger.machine is None and not stranger.bare:
+        raise InvalidValue("machine", "say first what stands on the lift")
     if len(stranger.name) > NAME_LIMIT or len(stranger.rider) > NAME_LIMIT:
         raise InvalidValue("name", f"must have at most {NAME_LIMIT} characters")
     with writing(connection):
         _, known = look_at(connection, stranger)
+        left = next((line for line in known.lines if line.not_taken), None)
+        if left:
+            against = "contradicts another reading: say which holds"
+            at = left.field or left.reading.fields[0].name
+            raise InvalidValue(f"readings.{left.key}.{at}", left.reason or against)
         name = stranger.name.strip() or _named(stranger)
         machine = machines.bring_in(
             connection,
             known.document.model_copy(update={"name": name}),
-            "bare clutch" if stranger.bare else stranger.machine,
+            "bare clutch" if stranger.bare or stranger.machine is None else stranger.machine,
             stranger.rider,
             "from memory",
             by,
@@ -91,6 +105,7 @@ def bring_in(connection: sqlite3.Connection, stranger: Stranger, open_visit: Ope
             identity=stranger.identity,
         )
         visit = open_visit(connection, machine, by)
+        connection.execute("UPDATE intake SET target_typical = 1 WHERE visit_id = ?", (visit,))
         if stranger.complaint.strip():
             with changing(connection, visit, by) as desk:
                 desk.write("intake", visit, {"complaint": Edit("", stranger.complaint.strip())})
@@ -105,7 +120,7 @@ def _named(stranger: Stranger) -> str:
     """A name for what nobody has named: what it is, and what one sees of it."""
     if stranger.bare:
         return f"Clutch {stranger.identity.stamp}".strip() if stranger.identity.stamp else "Bare clutch"
-    return ", ".join(filter(None, (stranger.machine.capitalize(), stranger.engine)))
+    return ", ".join(filter(None, ((stranger.machine or "").capitalize(), stranger.engine)))
 
 
 def copy(connection: sqlite3.Connection, machine_id: int, name: str, rider: str, by: str = DEFAULT_HAND) -> int:

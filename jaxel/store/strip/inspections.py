@@ -67,23 +67,19 @@ def _before(
     return dict(found)
 
 
-def of_open_visits(connection: sqlite3.Connection, machines: Mapping[int, tuple[int, Kinds]]) -> dict[int, Inspection]:
-    """The strips of all open visits, as far as what they lack is concerned, in a few queries.
+def of_visits(connection: sqlite3.Connection, machines: Mapping[int, tuple[int, Kinds]]) -> dict[int, Inspection]:
+    """The strips of several visits, as far as what they lack is concerned, in a few queries.
 
     Parameters: `machines`, by visit the machine's id and its kinds. What new parts should read is left out: a finding
     may differ by it, never what is still to be said.
     """
+    some = f"({', '.join(str(int(each)) for each in machines)})"
     strips = {
         row["visit_id"]: record_of("strip", row)
-        for row in connection.execute(
-            "SELECT strip.* FROM visit CROSS JOIN strip ON strip.visit_id = visit.id WHERE signed_off_at IS NULL"
-        )
+        for row in connection.execute(f"SELECT * FROM strip WHERE visit_id IN {some}")
     }
     looks: dict[int, dict[Place, ItemLook]] = defaultdict(dict)
-    for row in connection.execute(
-        "SELECT item_look.* FROM visit CROSS JOIN item_look ON item_look.visit_id = visit.id"
-        " WHERE signed_off_at IS NULL"
-    ):
+    for row in connection.execute(f"SELECT * FROM item_look WHERE visit_id IN {some}"):
         looks[row["visit_id"]][row["side"], row["item"]] = record_of("item_look", row)
     limits = item_limits.Stated(connection)
     return {

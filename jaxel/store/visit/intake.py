@@ -9,7 +9,7 @@ from jaxel.core.trade.record.scope import scopes_for
 from jaxel.core.trade.setup.slots import slots
 from jaxel.core.trade.stranger.origins import SAID
 from jaxel.core.trade.strip.diagnosis import symptoms
-from jaxel.core.trade.visit.intake import Intake
+from jaxel.core.trade.visit.intake import TARGETS, Intake
 from jaxel.core.trade.visit.plausible import intake_value
 from jaxel.core.words import q
 
@@ -41,7 +41,8 @@ def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str 
             for field, value in asked.items():
                 last = _last_read(connection, visit_id, field) if field in LAST_READ else None
                 intake_value(field, value, held, last)
-        desk.write("intake", visit_id, edits)
+        stated = TARGETS & edits.keys() and station(connection, visit_id, Intake).target_typical
+        desk.write("intake", visit_id, {**edits, "target_typical": Edit(True, False)} if stated else edits)
 
 
 def _check_symptoms(picked: list[str]) -> None:

@@ -6,6 +6,8 @@ from collections.abc import Iterator
 from dataclasses import asdict, replace
 from itertools import pairwise
 
+from pydantic import TypeAdapter
+
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.trade.run.compare.sets import Compared, compare_sets
@@ -15,11 +17,14 @@ from jaxel.core.trade.setup.elsewhere.gearing import promise
 from jaxel.core.trade.setup.slots import changes, slots
 from jaxel.core.trade.shelf.part_specs import KitSpec, UnmeasuredSpec
 from jaxel.core.trade.shelf.shelf import slots_of
-from jaxel.core.trade.visit.page import Handed, Page, hand_over_page
+from jaxel.core.trade.visit.handed import Handed
+from jaxel.core.trade.visit.page import Page, hand_over_page
+from jaxel.core.trade.visit.rider import Rider
 from jaxel.core.trade.visit.run_rows import Told
 from jaxel.core.trade.visit.sheet import Line, Row, Table
 
 from ..db import now
+from ..edits import DEFAULT_HAND
 from ..machine import machines
 from ..machine.limits import in_force
 from ..rebuild import torques
@@ -40,8 +45,13 @@ def write(connection: sqlite3.Connection, visit: Visit, note: str = "") -> None:
 
 def page(connection: sqlite3.Connection, visit: Visit) -> Page:
     """The page of a visit: as it was kept where it is signed, as it stands while it is open."""
-    row = connection.execute("SELECT document FROM hand_over_page WHERE visit_id = ?", (visit.id,)).fetchone()
-    return made(connection, visit) if row is None else _read(row["document"])
+    return kept(connection, visit.id) or made(connection, visit)
+
+
+def kept(connection: sqlite3.Connection, visit_id: int) -> Page | None:
+    """The page that was kept when a visit was signed; None while it is open."""
+    row = connection.execute("SELECT document FROM hand_over_page WHERE visit_id = ?", (visit_id,)).fetchone()
+    return None if row is None else _read(row["document"])
 
 
 def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
@@ -65,7 +75,9 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         signed_off_at=visit.signed_off_at,
         signed_off_by=visit.signed_off_by,
         unrepaired=visit.unrepaired,
+        belt_number=visit.fitted_belt.make_number,
         limit_origin=limit.origin if limit else "from memory",
+        unnamed=DEFAULT_HAND,
         round_mm=visit.found.belt.outer_circumference_mm,
         found=found,
         left=left,
@@ -76,9 +88,9 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         before=compare(
             predicted_figures(bare) if bare else None,
             typed_figures(Measured(baseline[0], shift_rpm=baseline[1])),
-            *intake.windows,
+            intake.stated_windows,
         ),
-        after=compare(run.predicted, run.figures, *intake.windows) if run else (),
+        after=compare(run.predicted, run.figures, intake.stated_windows) if run else (),
         logged=logged(run.counted) if run else "",
         run_note=run.note if run else "",
         told=_told(connection, visit),
@@ -162,4 +174,12 @@ def _read(document: str) -> Page:
         )
         for row in held["rows"]
     )
-    return Page(**held | {"rows": rows})
+    return Page(**held | {"rows": rows, "rider": _rider(held.get("rider"))})
+
+
+_RIDER = TypeAdapter(Rider | None)
+
+
+def _rider(held: object) -> Rider | None:
+    """The rider's sheet as it was kept; none of a page from before there was one."""
+    return _RIDER.validate_python(held)

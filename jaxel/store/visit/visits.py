@@ -244,6 +244,7 @@ def open_visit(
             target_engagement_tolerance_rpm=target.engagement_tolerance_rpm,
             target_shift_rpm=target.shift_rpm,
             target_shift_tolerance_rpm=target.shift_tolerance_rpm,
+            target_typical=_target_typical(connection, machine_id, document),
         )
         belt = BeltCheck(machines.fitted_belt(connection, machine_id).id)
         line_up = _remembered_line_up(connection, machine_id)
@@ -262,6 +263,17 @@ def _remembered_line_up(connection: sqlite3.Connection, machine_id: int) -> Line
         (machine_id,),
     ).fetchone()
     return LineUp() if row is None else record_of("line_up", row).remembered
+
+
+def _target_typical(connection: sqlite3.Connection, machine_id: int, document: SetupDocument) -> bool:
+    """Whether nobody has stated a machine's target yet: as its last visit left it, at the first whether its document
+    names one."""
+    last = connection.execute(
+        "SELECT target_typical FROM intake JOIN visit ON visit.id = visit_id"
+        " WHERE machine_id = ? ORDER BY visit.id DESC LIMIT 1",
+        (machine_id,),
+    ).fetchone()
+    return bool(last["target_typical"]) if last else document.target is None
 
 
 def _peak_power_target(document: SetupDocument) -> TargetPart:

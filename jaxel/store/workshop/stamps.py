@@ -7,6 +7,7 @@ from jaxel.core.errors import InvalidValue
 
 from ..db import NotFound, now, writing
 from ..edits import DEFAULT_HAND, check_hand
+from ..workshop_log import noting
 
 
 @dataclass(frozen=True)
@@ -29,17 +30,29 @@ def note(connection: sqlite3.Connection, stamp: str, mass_g: float, by: str = DE
     if not 0 < mass_g <= 1000:
         raise InvalidValue("mass_g", "must be above 0 and at most 1,000")
     with writing(connection):
-        connection.execute(
-            "INSERT INTO stamp (stamp, mass_g, noted_at, noted_by) VALUES (?, ?, ?, ?) ON CONFLICT (stamp)"
-            " DO UPDATE SET mass_g = excluded.mass_g, noted_at = excluded.noted_at, noted_by = excluded.noted_by",
-            (name, mass_g, now(), by),
-        )
+        row = connection.execute("SELECT id FROM stamp WHERE stamp = ?", (name,)).fetchone()
+        with noting(connection, by, "stamp", row["id"] if row else _next(connection)):
+            _write(connection, name, mass_g, by)
+
+
+def _next(connection: sqlite3.Connection) -> int:
+    """The number the next stamp gets."""
+    found: int = connection.execute("SELECT coalesce(max(id), 0) + 1 FROM stamp").fetchone()[0]
+    return found
+
+
+def _write(connection: sqlite3.Connection, name: str, mass_g: float, by: str) -> None:
+    connection.execute(
+        "INSERT INTO stamp (stamp, mass_g, noted_at, noted_by) VALUES (?, ?, ?, ?) ON CONFLICT (stamp)"
+        " DO UPDATE SET mass_g = excluded.mass_g, noted_at = excluded.noted_at, noted_by = excluded.noted_by",
+        (name, mass_g, now(), by),
+    )
 
 
 def forget(connection: sqlite3.Connection, stamp_id: int, by: str = DEFAULT_HAND) -> None:
     """Take a stamp off the table; raises NotFound."""
     check_hand(by)
-    with writing(connection):
+    with noting(connection, by, "stamp", stamp_id):
         if connection.execute("DELETE FROM stamp WHERE id = ?", (stamp_id,)).rowcount == 0:
             raise NotFound("stamp")
 

@@ -9,6 +9,7 @@ from jaxel.core.units import Units
 
 from ..db import Conflict, NotFound, inserted, now, read_once, writing
 from ..edits import DEFAULT_HAND, NAME_LIMIT, Edit, check_hand
+from ..workshop_log import added, noting
 
 DEAREST_HOUR = 1_000_000
 
@@ -58,12 +59,13 @@ def _units(stored: str) -> Units:
     return Units(**json.loads(stored))
 
 
-def read_in(connection: sqlite3.Connection, person_id: int | None, edit: Edit) -> None:
+def read_in(connection: sqlite3.Connection, person_id: int | None, edit: Edit, by: str = DEFAULT_HAND) -> None:
     """Say in which units the workshop, or one of its people, reads.
 
     Parameters: `person_id`, None for the workshop; `edit` of Units, None for the workshop's. Raises NotFound, Conflict.
     """
-    with writing(connection):
+    place = ("workshop", 1) if person_id is None else ("person", person_id)
+    with noting(connection, by, *place):
         held = get(connection)
         if person_id is None:
             _compare("units", held.units, edit)
@@ -77,20 +79,20 @@ def read_in(connection: sqlite3.Connection, person_id: int | None, edit: Edit) -
         connection.execute("UPDATE person SET units = ? WHERE id = ?", (stored, person_id))
 
 
-def rename(connection: sqlite3.Connection, edit: Edit) -> None:
+def rename(connection: sqlite3.Connection, edit: Edit, by: str = DEFAULT_HAND) -> None:
     """Give the workshop its name; raises Conflict where it has another now, InvalidValue for one too long."""
     if len(edit.now) > NAME_LIMIT:
         raise InvalidValue("name", f"must have at most {NAME_LIMIT} characters")
-    with writing(connection):
+    with noting(connection, by, "workshop", 1):
         _compare("name", get(connection).name, edit)
         connection.execute("UPDATE workshop SET name = ?", (edit.now.strip(),))
 
 
-def price_hour(connection: sqlite3.Connection, edit: Edit) -> None:
+def price_hour(connection: sqlite3.Connection, edit: Edit, by: str = DEFAULT_HAND) -> None:
     """Say what an hour of work costs, None for not said; raises Conflict where another price stands, InvalidValue."""
     if edit.now is not None and not 0 <= edit.now <= DEAREST_HOUR:
         raise InvalidValue("hour_price", f"must be from 0 to {DEAREST_HOUR:,}")
-    with writing(connection):
+    with noting(connection, by, "workshop", 1):
         _compare("hour_price", get(connection).hour_price, edit)
         connection.execute("UPDATE workshop SET hour_price = ?", (edit.now,))
 
@@ -111,15 +113,18 @@ def add_person(connection: sqlite3.Connection, name: str, by: str = DEFAULT_HAND
         same = connection.execute("SELECT archived FROM person WHERE name = ?", (name.strip(),)).fetchone()
         if same is not None:
             raise InvalidValue("name", "works here already" if not same["archived"] else "is archived: bring them back")
-        row = connection.execute(
-            "INSERT INTO person (name, added_at, added_by) VALUES (?, ?, ?)", (name.strip(), now(), by)
+        person = inserted(
+            connection.execute(
+                "INSERT INTO person (name, added_at, added_by) VALUES (?, ?, ?)", (name.strip(), now(), by)
+            )
         )
-        return inserted(row)
+        added(connection, by, "person", person)
+    return person
 
 
-def archive(connection: sqlite3.Connection, person_id: int, edit: Edit) -> None:
+def archive(connection: sqlite3.Connection, person_id: int, edit: Edit, by: str = DEFAULT_HAND) -> None:
     """Archive a person, or bring them back; raises NotFound, Conflict."""
-    with writing(connection):
+    with noting(connection, by, "person", person_id):
         row = connection.execute("SELECT archived FROM person WHERE id = ?", (person_id,)).fetchone()
         if row is None:
             raise NotFound("person")

@@ -8,6 +8,7 @@ from jaxel.core.trade.rebuild.torque import Wrench, check_wrench
 
 from ..db import Conflict, NotFound, inserted, writing
 from ..edits import DEFAULT_HAND, Edits, check_hand
+from ..workshop_log import added, noting
 
 _FIELDS = tuple(each.name for each in fields(Wrench))
 
@@ -40,7 +41,9 @@ def add(connection: sqlite3.Connection, wrench: Wrench, by: str = DEFAULT_HAND) 
         _check_name(connection, wrench.name, None)
         values = {name: getattr(wrench, name) for name in _FIELDS} | {"name": wrench.name.strip()}
         names, marks = ", ".join(values), ", ".join(f":{name}" for name in values)
-        return inserted(connection.execute(f"INSERT INTO wrench ({names}) VALUES ({marks})", values))
+        wrench_id = inserted(connection.execute(f"INSERT INTO wrench ({names}) VALUES ({marks})", values))
+        added(connection, by, "wrench", wrench_id)
+    return wrench_id
 
 
 def change(connection: sqlite3.Connection, wrench_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
@@ -49,7 +52,7 @@ def change(connection: sqlite3.Connection, wrench_id: int, edits: Edits, by: str
     Raises NotFound, Conflict, and InvalidValue for what it cannot be; nothing is written then.
     """
     check_hand(by)
-    with writing(connection):
+    with noting(connection, by, "wrench", wrench_id):
         held = next((each for each in all_wrenches(connection) if each.id == wrench_id), None)
         if held is None:
             raise NotFound("wrench")

@@ -1,5 +1,6 @@
 """What is known of a strange machine by its readings, as bring-in and its own page show it."""
 
+from dataclasses import asdict
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -17,17 +18,27 @@ Readings = Annotated[
 """What is typed, by reading and field, in any unit."""
 
 
+Sure = Annotated[list[Key], Field(max_length=60)]
+"""Readings that lie far from what is typical and are so all the same, as a hand said when asked."""
+
+Minutes = Annotated[float, Field(ge=1, le=120)]
+"""How long a hand has for looking [min]."""
+
+
 class FieldView(Model):
+    """A field of a reading; `way`, of the ways of taking it the one it belongs to, empty where there is one only."""
+
     name: str
     label: str
     unit: str
     optional: bool
+    way: str
 
 
 class LineView(Model):
     """A reading in the list of what is worth measuring: how it is taken, what is known, and what it takes off the
     deviations of engagement and shift [rpm], or took, below 0 where it adds to them; and how far one taken has moved
-    the figures themselves."""
+    the figures themselves. `meant`, of one far from what is typical, what was likely meant, in words and as typed."""
 
     key: str
     name: str
@@ -37,7 +48,7 @@ class LineView(Model):
     caution: str
     minutes: float
     fields: list[FieldView]
-    state: Literal["open", "taken", "asked", "refused"]
+    state: Literal["open", "taken", "asked", "far", "half", "refused"]
     stands: str
     origin: str
     engagement_rpm: float
@@ -47,6 +58,17 @@ class LineView(Model):
     notes: list[str]
     field: str
     reason: str
+    meant: str
+    meant_typed: str
+
+
+class CombinationView(Model):
+    """What to look at in the time there is: readings by key, the minutes they take, the deviations they leave [rpm]."""
+
+    readings: list[str]
+    minutes: float
+    engagement_sd_rpm: float
+    shift_sd_rpm: float
 
 
 class QuestionView(Model):
@@ -69,6 +91,7 @@ class LookView(Model):
     shift_rpm: float
     shift_sd_rpm: float
     shift_after_run_rpm: float
+    best: CombinationView
     counts: dict[str, int]
     unequal: list[float]
 
@@ -88,6 +111,7 @@ def look_view(found: Look) -> LookView:
         shift_rpm=figures.shift.mean_rpm,
         shift_sd_rpm=found.sd_rpm[1],
         shift_after_run_rpm=found.after_run_rpm[1],
+        best=CombinationView(**{**asdict(found.best), "readings": list(found.best.readings)}),
         counts=dict(found.counts),
         unequal=list(found.unequal),
     )
@@ -104,7 +128,7 @@ def _line(line: Line) -> LineView:
         caution=reading.caution,
         minutes=reading.minutes,
         fields=[
-            FieldView(name=each.name, label=each.label, unit=each.unit, optional=each.optional)
+            FieldView(name=each.name, label=each.label, unit=each.unit, optional=each.optional, way=each.way)
             for each in reading.fields
         ],
         state=line.state,
@@ -117,4 +141,6 @@ def _line(line: Line) -> LineView:
         notes=list(line.notes),
         field=line.field,
         reason=line.reason,
+        meant=line.meant[0],
+        meant_typed=line.meant[1],
     )

@@ -13,7 +13,7 @@ from jaxel.store.setup import revisions
 from jaxel.store.visit import visits
 
 from ..database import connection
-from ..record.answer import TheVisit, answer, visit_answer
+from ..record.answer import TheVisit, answer, download, visit_answer
 from ..record.blueprint import Blueprint
 from ..record.fields import Id, MachinePath, RevisionPath, hand, once
 from ..record.model import Request
@@ -75,6 +75,4 @@ def mount(path: MachinePath, body: MountOn) -> Response:
 def document(path: RevisionPath) -> Response:
     """The revision as a setup document, to keep or take elsewhere."""
     revision = revisions.get(connection(), path.revision_id)
-    response = Response(write_setup(revision.document), mimetype="application/json")
-    response.headers["Content-Disposition"] = f'attachment; filename="setup-{revision.id}.json"'
-    return response
+    return download(write_setup(revision.document), "application/json", f"setup-{revision.id}.json")

@@ -6,6 +6,7 @@ from flask import Response
 from pydantic import Field
 
 from jaxel.core.trade.record.facts import Origin
+from jaxel.core.trade.stranger.combination import MINUTES
 from jaxel.core.trade.stranger.look import look
 from jaxel.store.machine import machines, numbers, upkeep
 from jaxel.store.machine.limits import What
@@ -17,7 +18,7 @@ from ..record.answer import answer
 from ..record.blueprint import Blueprint
 from ..record.fields import Changed, Changes, Id, MachinePath, Offset, hand, once
 from ..record.model import Model, Request
-from .look import Key, LookView, Name, Readings, look_view
+from .look import Key, LookView, Minutes, Name, Readings, Sure, look_view
 from .view import MachineView, machine_view
 
 api = Blueprint("upkeep", "/api/machines/<int:machine_id>")
@@ -62,6 +63,8 @@ class TypedReadings(Request):
     prefer: Annotated[dict[Annotated[str, Field(max_length=120)], Key], Field(max_length=20)] = Field(
         default_factory=dict
     )
+    sure: Sure = Field(default_factory=list)
+    minutes: Minutes = MINUTES
 
 
 class TakenReadings(TypedReadings):
@@ -118,7 +121,8 @@ def known(path: MachinePath, body: TypedReadings) -> Response:
     """How sure this machine's figures are, and what is worth measuring next; with readings as they are typed."""
     document = revisions.newest(connection(), path.machine_id).document
     sides = machines.get(connection(), path.machine_id).kinds.sides
-    found = look(document, body.readings, prefer=body.prefer, stamps=stamps.masses(connection()), sides=sides)
+    found = look(document, body.readings, prefer=body.prefer, stamps=stamps.masses(connection()), sides=sides,
+                 sure=body.sure, minutes=body.minutes)  # fmt: skip
     return answer(look_view(found))
 
 
@@ -128,8 +132,9 @@ def take(path: MachinePath, body: TakenReadings) -> Response:
 
     def act() -> None:
         numbers.take_readings(
-            connection(), path.machine_id, body.readings, body.prefer, how=body.how, reason=body.reason, by=hand()
-        )
+            connection(), path.machine_id, body.readings, body.prefer, how=body.how, reason=body.reason,
+            sure=body.sure, by=hand(),
+        )  # fmt: skip
 
     once(act)
     return answer(machine_view(connection(), path.machine_id))

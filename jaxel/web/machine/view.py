@@ -30,6 +30,7 @@ from ..setup.view import ChangeView, change_views
 from ..units import units
 from .head import MachineHead
 from .package_view import PackageRow, package_view
+from .photo_view import PhotoView, photo_view
 
 PAGE = 30
 """Visits or set-ups on one page of a list."""
@@ -48,18 +49,6 @@ class LimitView(Model):
     stated_at: str
     holds: bool
     conflicts: bool
-
-
-class PhotoView(Model):
-    """A photo without its pixels; those are at its own address."""
-
-    id: int
-    caption: str
-    width: int
-    height: int
-    taken_at: str
-    taken_by: str
-    removed: bool
 
 
 class Said(Model):
@@ -168,10 +157,7 @@ def machine_view(connection: sqlite3.Connection, machine_id: int) -> MachineView
             secondaries=kind_options(newest.document, "secondary"),
             limits=_limits(connection, machine_id),
             logs=[MachineLog(**vars(each)) for each in log_files.of_machine(connection, machine_id)],
-            photos=[
-                PhotoView(**{name: getattr(each, name) for name in PhotoView.model_fields})
-                for each in photos.of_machine(connection, machine_id)
-            ],
+            photos=[photo_view(each) for each in photos.of_machine(connection, machine_id)],
             mounted=mountings.of_machine(connection, machine_id),
             half=machine.kinds.sides[0] if machine.bare and len(machine.kinds.sides) == 1 else None,
             label=_label(connection, machine, newest),
@@ -280,4 +266,4 @@ def setups_view(connection: sqlite3.Connection, machine_id: int, before: int | N
 
 def _measured(run: TestRun, intake: Intake) -> list[Comparison]:
     """A run beside what was predicted for it on its day, and the target of its visit."""
-    return compare(run.predicted, run.figures, *intake.windows)
+    return compare(run.predicted, run.figures, intake.stated_windows)

@@ -21,8 +21,8 @@ Responses = dict[Any, Any]
 READ_REFUSALS: Responses = dict.fromkeys(("403", "404", "405", "422", "503"), ErrorAnswer)
 """What any address can answer: a foreign host, nothing there, another method, a bad input, a disk that is no help."""
 
-WRITE_REFUSALS: Responses = READ_REFUSALS | dict.fromkeys(("409", "413", "415"), ErrorAnswer)
-"""What a write can answer besides: changed elsewhere, too large, not JSON."""
+WRITE_REFUSALS: Responses = READ_REFUSALS | dict.fromkeys(("409", "413", "415", "429"), ErrorAnswer)
+"""What a write can answer besides: changed elsewhere, too large, not JSON, too much waiting."""
 
 
 BY_DEFAULT: Responses = {"200": TheVisit}

@@ -1,7 +1,5 @@
 """The set-up bench beyond its slots: the pictures, the shelf for a visit, what-if, the altitude card."""
 
-import csv
-import io
 from functools import lru_cache
 from typing import Annotated
 
@@ -12,13 +10,17 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.plan import AltitudeTable
 from jaxel.core.formats.prediction import PredictionDocument
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.formats.tables import ALTITUDE, written
 from jaxel.core.trade.kinds.kinds import Kinds, side_of
+from jaxel.core.trade.run.scores import predicted_figures
 from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.core.trade.setup.elsewhere.gearing import CONVERTER, rule_of_thumb, tried_teeth, with_teeth
 from jaxel.core.trade.setup.elsewhere.what_if import Elsewhere, WhatIf, what_if
 from jaxel.core.trade.setup.parts import differing
 from jaxel.core.trade.setup.picture import ClutchPicture, clutch_picture
 from jaxel.core.trade.setup.slots import every_slot
+from jaxel.core.trade.setup.where_from import Share
+from jaxel.core.trade.setup.where_from import where_from as of_set_up
 from jaxel.core.trade.shelf.altitude import altitude_table
 from jaxel.core.trade.shelf.part_specs import spec_words
 from jaxel.core.trade.shelf.shelf import StockPart, check_whole, options_of, slots_of
@@ -28,14 +30,15 @@ from jaxel.store.setup.calibrated import Ground, applied
 from jaxel.store.shelf import shelf
 from jaxel.store.visit import visits
 from jaxel.store.visit.visits import Visit
+from jaxel.store.workshop import workshop
 
 from ..database import connection
-from ..record.answer import answer
+from ..record.answer import answer, download
 from ..record.blueprint import Blueprint
 from ..record.fields import AirShare, Elevation, Gearing, PowerShare, Temperature, VisitPath, Width
 from ..record.model import Model, Request
 from ..units import units
-from .predictions import prediction_of
+from .predictions import predicted, prediction_of
 
 api = Blueprint("bench", "/api/visits/<int:visit_id>/setup")
 
@@ -123,17 +126,33 @@ class WhatIfView(Model):
     rule_teeth: float | None
 
 
+class WhereFromView(Model):
+    """Where the figures of a set-up as left come from; `calibrated`, whether runs have narrowed them since."""
+
+    formulas: dict[str, str]
+    shares: list[Share]
+    evidenced: bool
+    calibrated: bool
+
+
 class AltitudeQuery(Model):
+    """`at`, a height besides those of the card, as a hand types it."""
+
     slot: Annotated[str, Field(max_length=60)] = "arms"
+    at: Elevation | None = None
 
 
 class AltitudeView(Model):
     """The target shift held over altitude by one slot; `slots` that could hold it, by key and name."""
 
     machine: str
+    workshop: str
     slots: dict[str, str]
     table: AltitudeTable
     air: str
+    also_m: float | None
+    engagement_sd_rpm: float | None
+    shift_sd_rpm: float | None
 
 
 @api.get("/picture", responses={"200": PicturesView})
@@ -277,42 +296,70 @@ def _what_if(text: str, ground: str | None, tried: Elsewhere) -> WhatIf:
     return what_if(SetupDocument.model_validate_json(text), tried, applied(ground) if ground else None)
 
 
+@api.get("/where-from", responses={"200": WhereFromView})
+def where_from(path: VisitPath) -> Response:
+    """Each figure's formula by name, and what makes up the ± of engagement and shift."""
+    visit = visits.get(connection(), path.visit_id)
+    found = of_set_up(visit.as_left())
+    return answer(
+        WhereFromView(
+            formulas=dict(found.formulas),
+            shares=list(found.shares),
+            evidenced=found.evidenced,
+            calibrated=visit.calibration is not None,
+        )
+    )
+
+
 @api.get("/altitude", responses={"200": AltitudeView})
 def altitude(path: VisitPath, query: AltitudeQuery) -> Response:
     """What a slot must hold at each altitude for the target shift: the glovebox card."""
-    visit, left, table = _altitude(path.visit_id, query.slot)
+    visit, left, table = _altitude(path.visit_id, query)
     slots = [*(["clicker"] if left.primary.clicker else []), "arms", *(f"load:{s.name}" for s in left.primary.stations)]
     air = f"{q(left.conditions.temperature_c, '°C')} at {q(left.conditions.elevation_m, 'm')}"
     name = visit.found.name
-    return answer(AltitudeView(machine=name, slots=slot_names(left, slots), table=table, air=air))
+    band = predicted_figures(predicted(left, visit.ground))
+    return answer(
+        AltitudeView(
+            machine=name,
+            workshop=workshop.get(connection()).name,
+            slots=slot_names(left, slots),
+            table=table,
+            air=air,
+            also_m=query.at,
+            engagement_sd_rpm=band.engagement_sd_rpm or None,
+            shift_sd_rpm=band.shift_sd_rpm or None,
+        )
+    )
 
 
 @api.get("/altitude.csv", responses={"200": {"content": {"text/csv": {}}}})
 def altitude_csv(path: VisitPath, query: AltitudeQuery) -> Response:
     """The altitude card as a table, in the hand's units, named in its header."""
-    _, _, table = _altitude(path.visit_id, query.slot)
+    _, _, table = _altitude(path.visit_id, query)
     height, heat = units().shown("m"), units().shown("°C")
-    out = io.StringIO()
-    writer = csv.writer(out)
     unit = f", {table.unit}" if table.unit else ""
-    writer.writerow([f"altitude, {height.name}", f"temperature, {heat.name}", "power", f"{table.slot}{unit}",
-                     "engagement, rpm", "shift, rpm"])  # fmt: skip
-    for row in table.rows:
-        value = "" if row.value is None else f"{row.value:g}"
-        figures = ["" if each is None else f"{each:.0f}" for each in (row.engagement_rpm, row.shift_mean_rpm)]
-        writer.writerow([f"{height.of(row.elevation_m):.0f}", f"{heat.of(row.temperature_c):.0f}",
-                         f"{row.power_factor:.3f}", value, *figures])  # fmt: skip
-    response = Response(out.getvalue(), mimetype="text/csv")
-    response.headers["Content-Disposition"] = "attachment; filename=altitude-card.csv"
-    return response
+    headings = [f"altitude, {height.name}", f"temperature, {heat.name}", "power", f"{table.slot}{unit}",
+                "engagement, rpm", "shift, rpm"]  # fmt: skip
+    rows = (
+        (f"{height.of(row.elevation_m):.0f}", f"{heat.of(row.temperature_c):.0f}", f"{row.power_factor:.3f}",
+         row.value, _whole(row.engagement_rpm), _whole(row.shift_mean_rpm))
+        for row in table.rows
+    )  # fmt: skip
+    return download(written(ALTITUDE, headings, rows), "text/csv", "altitude-card.csv")
 
 
-def _altitude(visit_id: int, slot: str) -> tuple[Visit, SetupDocument, AltitudeTable]:
+def _whole(rpm: float | None) -> str | None:
+    return None if rpm is None else f"{rpm:.0f}"
+
+
+def _altitude(visit_id: int, query: AltitudeQuery) -> tuple[Visit, SetupDocument, AltitudeTable]:
     visit = visits.get(connection(), visit_id)
     left = visit.as_left()
-    return visit, left, _table(write_setup(left), visit.ground.text if visit.ground else None, slot)
+    return visit, left, _table(write_setup(left), visit.ground.text if visit.ground else None, query.slot, query.at)
 
 
 @lru_cache(maxsize=32)
-def _table(text: str, ground: str | None, slot: str) -> AltitudeTable:
-    return altitude_table(SetupDocument.model_validate_json(text), slot, applied(ground) if ground else None)
+def _table(text: str, ground: str | None, slot: str, also_m: float | None) -> AltitudeTable:
+    calibration = applied(ground) if ground else None
+    return altitude_table(SetupDocument.model_validate_json(text), slot, calibration, also_m=also_m)

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from jaxel.core.formats.prediction import PredictionDocument
 
+from ..record.answer import as_json
 from ..record.blueprint import Blueprint
 from ..record.model import Model
 from ..units import told
@@ -21,7 +22,7 @@ class KeyPath(Model):
 
 @api.get("/<key>", responses={"200": PredictionDocument})
 def prediction(path: KeyPath) -> Response:
-    response = Response(told(whole(path.key)), mimetype="application/json")
-    response.headers["Vary"] = "Jaxel-Hand"  # its warnings are told in a hand's units
+    response = as_json(told(whole(path.key)))
+    response.vary.add("Jaxel-Hand")  # its warnings are told in a hand's units
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

@@ -8,8 +8,8 @@ from pydantic import Field
 from pydantic.dataclasses import dataclass
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.part_columns import COLUMN_NAMES, QUANTITIES, SPEC_COLUMNS
 from jaxel.core.trade.kinds.kinds import kinds
-from jaxel.core.trade.shelf.part_columns import COLUMN_NAMES, QUANTITIES, SPEC_COLUMNS
 from jaxel.core.trade.shelf.part_sheet import cells_of, read_cells
 from jaxel.core.trade.shelf.part_specs import GROUPS, PartFigures, figures_of_part, read_spec
 from jaxel.core.trade.shelf.sheet_rows import RefusedRow
@@ -21,11 +21,14 @@ from jaxel.store.shelf.lifetimes import MakeLasted
 from jaxel.store.shelf.parts import Part, Tool
 
 from ..database import connection
+from ..errors import Refusal
+from ..jobs import Job, State, jobs
 from ..kinds.options import KindOption
-from ..record.answer import answer
+from ..record.answer import answer, download
 from ..record.blueprint import Blueprint
 from ..record.fields import Changed, Changes, Distance, Hours, Id, Price, hand, once
 from ..record.model import Model, Request
+from ..units import told
 
 api = Blueprint("parts", "/api")
 
@@ -126,6 +129,20 @@ class ReportView(Model):
     parts: PartsView
 
 
+class SheetJobView(Model):
+    """A sheet on its way in, the share of its rows that is done, and what became of it or why it was refused."""
+
+    job: str
+    state: State
+    share: float
+    report: ReportView | None
+    refused: Refusal | None
+
+
+class SheetPath(Model):
+    job: Annotated[str, Field(pattern="^[0-9a-f]{32}$")]
+
+
 class ToolChanges(Request):
     """What is said of a tool, by its name."""
 
@@ -202,21 +219,42 @@ def described(path: PartPath, body: CellsBody) -> Response:
 @api.get("/parts.csv", responses={"200": {"content": {"text/csv": {}}}})
 def sheet() -> Response:
     """Every part as a sheet that can be taken in again."""
-    response = Response(sheets.sheet(connection()), mimetype="text/csv")
-    response.headers["Content-Disposition"] = "attachment; filename=parts.csv"
-    return response
+    return download(sheets.sheet(connection()), "text/csv", "parts.csv")
 
 
-@api.post("/sheets", responses={"200": ReportView})
-def take_in(body: SheetBody) -> Response:
-    """Take a stock sheet in: good rows are written, refused ones reported."""
-    done = sheets.take_in(connection(), body.text.encode(), hand())
-    return answer(
-        ReportView(
-            added=len(done.added), changed=len(done.changed), alike=done.alike, refused=done.refused[:MOST_REFUSED],
-            parts=_parts_view(),
-        )
+@api.post("/sheets", responses={"202": SheetJobView})
+def take_in(body: SheetBody) -> tuple[Response, int]:
+    """Have a stock sheet taken in: good rows are written, refused ones reported, or nothing of it where given up."""
+    data, by = body.text.encode(), hand()
+    job = jobs().begin(SHEET, lambda connection, watch: sheets.take_in(connection, data, by, watch))
+    return answer(_sheet(job.wait())), 202
+
+
+@api.get("/sheets/<job>", responses={"200": SheetJobView})
+def sheet_in(path: SheetPath) -> Response:
+    """How it goes with a sheet."""
+    return answer(_sheet(jobs().get(SHEET, path.job).wait()))
+
+
+@api.post("/sheets/<job>/cancel", responses={"200": SheetJobView})
+def sheet_given_up(path: SheetPath, body: Request) -> Response:
+    """Give a sheet up; nothing of it is written, unless all of it was."""
+    job = jobs().get(SHEET, path.job)
+    job.give_up()
+    return answer(_sheet(job.wait()))
+
+
+def _sheet(job: Job) -> SheetJobView:
+    done: sheets.SheetReport | None = job.result
+    report = done and ReportView(
+        added=len(done.added), changed=len(done.changed), alike=done.alike, refused=done.refused[:MOST_REFUSED],
+        parts=_parts_view(),
     )  # fmt: skip
+    refused = Refusal(field=job.field, reason=told(job.reason)) if job.state == "refused" else None
+    return SheetJobView(job=job.key, state=job.state, share=round(job.share, 3), report=report, refused=refused)
+
+
+SHEET = "sheet"
 
 
 MOST_REFUSED = 500

@@ -1,15 +1,12 @@
 """Answers to “what do I fit?”: searches over the shelf, each kept under what it looks at, with their progress."""
 
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from collections.abc import Callable
 from hashlib import sha256
-from threading import Event, Lock
 from typing import Annotated, Literal
 
-from flask import Response
+from flask import Response, current_app
 from pydantic import Field
 
-from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.plan import Answer, PlanDocument
 from jaxel.core.formats.plan.stock import StockDocument
 from jaxel.core.formats.setup.setup import SetupDocument, write_setup
@@ -37,6 +34,7 @@ from ..record.blueprint import Blueprint
 from ..record.fields import Draft, Id, VisitPath, hand, once
 from ..record.model import Model, Request
 from ..setup.bench import slot_names
+from .searches import Search, SearchRoom
 
 api = Blueprint("planning", "/api/visits/<int:visit_id>/setup/plan")
 
@@ -49,7 +47,6 @@ AT_ONCE = 120_000
 WORTH_A_TRY = 0.05
 """Odds from which a single change is offered as the next one."""
 
-MOST_KEPT = 32
 TOP = 12
 
 
@@ -156,68 +153,28 @@ class PlanSearchView(Model):
     next: int | None
 
 
-class _GivenUp(Exception):
-    """The hand wants the answer no more."""
+def _room() -> SearchRoom:
+    found: SearchRoom = current_app.extensions["searches"]
+    return found
 
 
-@dataclass
-class _Search:
-    """A search under way or done."""
+def _worked_out(stock: StockDocument | None, ground: str | Ingredients | None) -> Callable[[Search], PlanDocument]:
+    """What a search does when its turn comes."""
 
-    document: SetupDocument
-    parts: list[StockPart]
-    order: TuningOrder
-    left_out: list[str]
-    measured: bool
-    known_from: str
-    share: float = 0.0
-    found: PlanDocument | None = None
-    refused: InvalidValue | None = None
-    stop: Event = field(default_factory=Event)
-    ended: Event = field(default_factory=Event)
-
-    def watch(self, share: float) -> None:
-        self.share = share
-        if self.stop.is_set():
-            raise _GivenUp
-
-    @property
-    def state(self) -> Literal["searching", "done", "given up", "refused"]:
-        if self.found is not None:
-            return "done"
-        if self.refused is not None:
-            return "refused"
-        return "given up" if self.stop.is_set() else "searching"
-
-
-_searches: dict[str, _Search] = {}
-_lock = Lock()
-_worker = ThreadPoolExecutor(1, thread_name_prefix="plan")
-
-
-def _run(search: _Search, stock: StockDocument | None, ground: str | Ingredients | None) -> None:
-    try:
-        if search.stop.is_set():
-            return
+    def work(search: Search) -> PlanDocument:
         text = ground if isinstance(ground, str) or ground is None else fitted(*ground)
         known = applied(text) if text else None
-        search.found = plan(search.document, stock, known, TOP, order=search.order, single=True, watch=search.watch)
-    except _GivenUp:
-        pass
-    except InvalidValue as error:
-        search.refused = error
-    except Exception:
-        search.refused = InvalidValue("plan", "could not be worked out for this set-up")
-        raise
-    finally:
-        search.ended.set()
+        return plan(search.document, stock, known, TOP, order=search.order, single=True, watch=search.watch)
+
+    return work
 
 
 @api.post("", responses={"200": PlanSearchView})
 def begin(path: VisitPath, body: PlanBody) -> Response:
     """Look for what lands in the window among the parts on the shelf, from the set-up as recorded.
 
-    The same question asked again is the same search, done or under way.
+    The same question asked again is the same search, done or under way; another question of the visit by the same
+    hand gives its earlier one up.
     """
     visit = visits.get(connection(), path.visit_id)
     document = visit.as_recorded()
@@ -233,13 +190,8 @@ def begin(path: VisitPath, body: PlanBody) -> Response:
         on, runs = (found if found[1] else on), found[1]
     asked = "\n".join([write_setup(document), repr(stock), order, repr(on)])
     key = sha256(asked.encode()).hexdigest()
-    with _lock:
-        search = _searches.get(key)
-        if search is None or search.stop.is_set():
-            search = _searches[key] = _Search(document, parts, order, left_out, body.measured, known_from(runs))
-            for old in list(_searches)[:-MOST_KEPT]:
-                _searches.pop(old).stop.set()
-            _worker.submit(_run, search, stock, on)
+    asked_now = Search(document, parts, order, left_out, body.measured, known_from(runs))
+    search = _room().ask((hand(), path.visit_id), key, asked_now, _worked_out(stock, on))
     search.ended.wait(FIRST_WAIT_S)
     return answer(_view(key, search, visit))
 
@@ -253,9 +205,9 @@ def progress(path: SearchPath) -> Response:
 
 @api.post("/<search>/cancel", responses={"200": PlanSearchView})
 def cancel(path: SearchPath, body: Request) -> Response:
-    """Give a search up; one that is done stays done."""
+    """Give a search up; one that is done stays done, as does one another hand waits for."""
     search = _found(path.search)
-    search.stop.set()
+    _room().give_up((hand(), path.visit_id), path.search)
     return answer(_view(path.search, search, visits.get(connection(), path.visit_id)))
 
 
@@ -282,14 +234,14 @@ def take(path: AnswerPath, body: Taking) -> Response:
     return visit_answer(path.visit_id)
 
 
-def _found(key: str) -> _Search:
-    search = _searches.get(key)
+def _found(key: str) -> Search:
+    search = _room().get(key)
     if search is None:
         raise NotFound("search: ask again")
     return search
 
 
-def _view(key: str, search: _Search, visit: Visit) -> PlanSearchView:
+def _view(key: str, search: Search, visit: Visit) -> PlanSearchView:
     found = search.found
     document = search.document
     keys = [slot.key for slot in slots(document, visit.kinds)]

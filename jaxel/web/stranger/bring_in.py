@@ -10,6 +10,7 @@ from pydantic import Field
 from jaxel.core.formats.setup.setup import read_setup
 from jaxel.core.trade.kinds.kinds import Side, kinds
 from jaxel.core.trade.record.facts import Origin
+from jaxel.core.trade.stranger.combination import MINUTES
 from jaxel.core.trade.stranger.packages import MachineKind, engines
 from jaxel.store.machine import machines
 from jaxel.store.machine.machines import Identity
@@ -17,7 +18,7 @@ from jaxel.store.stranger import bringing_in
 from jaxel.store.visit import visits
 
 from ..database import connection
-from ..machine.look import Key, LookView, Name, Readings, look_view
+from ..machine.look import Key, LookView, Minutes, Name, Readings, Sure, look_view
 from ..machine.view import MachineView, machine_view
 from ..record.answer import answer
 from ..record.blueprint import Blueprint
@@ -59,7 +60,7 @@ class BringInOptions(Model):
 class StrangerBody(Request):
     """What is known of a machine that comes in; what nobody has looked at is left out."""
 
-    machine: MachineKind
+    machine: MachineKind | None = None
     primary_kind: Key | None = None
     secondary_kind: Key | None = None
     engine: Key | None = None
@@ -69,6 +70,8 @@ class StrangerBody(Request):
     complaint: Annotated[str, Field(max_length=2000)] = ""
     readings: Readings = Field(default_factory=dict)
     prefer: Annotated[dict[Key, Key], Field(max_length=20)] = Field(default_factory=dict)
+    sure: Sure = Field(default_factory=list)
+    minutes: Minutes = MINUTES
     taper: Name = ""
     offset_mm: Offset = None
     stamp: Name = ""
@@ -86,6 +89,8 @@ class StrangerBody(Request):
             complaint=self.complaint,
             readings=self.readings,
             prefer=self.prefer,
+            sure=self.sure,
+            minutes=self.minutes,
             identity=Identity(self.taper, self.offset_mm, self.stamp),
         )
 

@@ -1,7 +1,5 @@
 """Strip & inspect: how far it is opened, marks, what was found of each item, what to order, where a groove is felt."""
 
-import csv
-import io
 from typing import Annotated
 
 from flask import Response
@@ -9,6 +7,7 @@ from pydantic import Field
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
+from jaxel.core.formats.tables import ORDER, written
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.kinds.kinds import Side
 from jaxel.core.trade.strip.inspection import ItemLook
@@ -16,14 +15,13 @@ from jaxel.core.trade.strip.outcome import Outcome
 from jaxel.core.trade.strip.rings import Felt, felt
 from jaxel.core.trade.strip.strip import Strip
 from jaxel.store.db import reading
-from jaxel.store.machine import photos
 from jaxel.store.strip import outcomes
 from jaxel.store.strip import strip as store
 from jaxel.store.visit import visits
 
 from ..belt.view import assessed
 from ..database import connection
-from ..record.answer import answer, visit_answer
+from ..record.answer import answer, download, visit_answer
 from ..record.blueprint import Blueprint
 from ..record.fields import Changed, Changes, Id, VisitPath, hand, once
 from ..record.fields import Reading as TypedReading
@@ -106,12 +104,6 @@ class FeltView(Model):
     secondary: list[Felt]
 
 
-class ItemPhotos(Model):
-    """Photos of the items of a visit: their ids by item, `side.item`."""
-
-    photos: dict[str, list[int]]
-
-
 class RestSaid(Request):
     """What is said of everything else of a clutch."""
 
@@ -190,43 +182,18 @@ def where_felt(path: VisitPath) -> Response:
     return answer(FeltView(primary=felt(run, "primary"), secondary=felt(run, "secondary")))
 
 
-@api.get("/photos", responses={"200": ItemPhotos})
-def item_photos(path: VisitPath) -> Response:
-    visits.get(connection(), path.visit_id)
-    found: dict[str, list[int]] = {}
-    for photo in photos.of_visit(connection(), path.visit_id):
-        found.setdefault(photo.subject, []).append(photo.id)
-    return answer(ItemPhotos(photos=found))
-
-
 @api.get("/parts.csv", responses={"200": None})
 def parts_csv(path: VisitPath) -> Response:
     """What to order, in pieces and packs."""
     with reading(connection()):
         visit = visits.get(connection(), path.visit_id)
         lines = strip_view(connection(), visit, assessed(visit)).parts
-    out = io.StringIO()
-    write = csv.writer(out)
-    write.writerow(["part", "number", "make", "pieces", "pieces a pack", "packs", "price", "superseded by", "note"])
-    for line in lines:
-        write.writerow(
-            [
-                safe(line.kind), safe(line.number), safe(line.make), line.pieces, line.pack or "", line.packs,
-                "" if line.price is None else f"{line.price:.2f}", safe(line.superseded_by), safe(line.supplier_note),
-            ]
-        )  # fmt: skip
-    response = Response(out.getvalue(), mimetype="text/csv")
-    response.headers["Content-Disposition"] = f'attachment; filename="parts-visit-{path.visit_id}.csv"'
-    return response
-
-
-def safe(text: str) -> str:
-    """A text as a spreadsheet may open it: what it would take for a formula stands behind a quote.
-
-    >>> safe("=1+1"), safe("B-3")
-    ("'=1+1", 'B-3')
-    """
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+    rows = (
+        (each.kind, each.number, each.make, each.pieces, each.pack or None, each.packs,
+         None if each.price is None else f"{each.price:.2f}", each.superseded_by, each.supplier_note)
+        for each in lines
+    )  # fmt: skip
+    return download(written(ORDER, list(ORDER.columns), rows), "text/csv", f"parts-visit-{path.visit_id}.csv")
 
 
 @api.post("/outcome")

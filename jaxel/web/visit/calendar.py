@@ -5,6 +5,7 @@ from datetime import date, datetime, timedelta
 
 from icalendar import Calendar, Event
 
+from jaxel.core.formats.due_event import CALENDAR_FORMAT
 from jaxel.core.words import q
 from jaxel.store.db import now
 from jaxel.store.visit.dues import MachineDue
@@ -17,6 +18,7 @@ def calendar_of(dues: Iterable[MachineDue]) -> bytes:
     calendar = Calendar()
     calendar.add("prodid", "-//Jaxel//what is due//EN")
     calendar.add("version", "2.0")
+    calendar.add("x-jaxel-format", CALENDAR_FORMAT)
     for each in dues:
         if each.due.on is not None:
             calendar.add_component(_event(each, each.due.on))

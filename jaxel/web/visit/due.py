@@ -12,7 +12,7 @@ from jaxel.store.visit import dues as store
 from jaxel.store.visit.dues import MachineDue
 
 from ..database import connection
-from ..record.answer import answer
+from ..record.answer import answer, download
 from ..record.blueprint import Blueprint
 from ..record.fields import Id
 from ..record.model import Model
@@ -64,9 +64,7 @@ def calendar(query: DueOf) -> Response:
         found = store.of_workshop(connection(), query.machine_id)
     from .calendar import calendar_of  # slow to import: few requests ask for it
 
-    response = Response(calendar_of(found), mimetype="text/calendar")
-    response.headers["Content-Disposition"] = 'attachment; filename="jaxel-due.ics"'
-    return response
+    return download(calendar_of(found), "text/calendar", "jaxel-due.ics")
 
 
 def _view(found: MachineDue) -> DueView:

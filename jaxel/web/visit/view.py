@@ -266,7 +266,7 @@ def _baseline(visit: Visit) -> list[Comparison]:
     return compare(
         predicted,
         typed_figures(Measured(intake.baseline_engagement_rpm, shift_rpm=intake.baseline_shift_rpm)),
-        *intake.windows,
+        intake.stated_windows,
     )
 
 
@@ -317,5 +317,5 @@ def _run(visit: Visit, run: TestRun) -> RunView:
         rider=run.rider,
         strip=run.strip,
         taken_at=run.taken_at,
-        comparison=compare(run.predicted, run.figures, *visit.intake.windows),
+        comparison=compare(run.predicted, run.figures, visit.intake.stated_windows),
     )

@@ -108,14 +108,14 @@ def workshop() -> Response:
 
 @api.patch("/name", responses={"200": WorkshopView})
 def rename(body: Changed[Name]) -> Response:
-    store.rename(connection(), body.edit())
+    store.rename(connection(), body.edit(), hand())
     return _view()
 
 
 @api.patch("/hour", responses={"200": WorkshopView})
 def hour(body: Changed[Price]) -> Response:
     """What an hour of work costs here; null for not said."""
-    store.price_hour(connection(), body.edit())
+    store.price_hour(connection(), body.edit(), hand())
     return _view()
 
 
@@ -127,21 +127,21 @@ def add_person(body: NewPerson) -> tuple[Response, int]:
 
 @api.patch("/people/<int:person_id>/archived", responses={"200": WorkshopView})
 def archive(path: PersonPath, body: Changed[bool]) -> Response:
-    store.archive(connection(), path.person_id, body.edit())
+    store.archive(connection(), path.person_id, body.edit(), hand())
     return _view()
 
 
 @api.patch("/units", responses={"200": WorkshopView})
 def read_in(body: Changed[Units]) -> Response:
     """The units the workshop reads in."""
-    store.read_in(connection(), None, _of_units(body))
+    store.read_in(connection(), None, _of_units(body), hand())
     return _view()
 
 
 @api.patch("/people/<int:person_id>/units", responses={"200": WorkshopView})
 def person_reads_in(path: PersonPath, body: Changed[Units | None]) -> Response:
     """The units one of its people reads in; null for the workshop's."""
-    store.read_in(connection(), path.person_id, _of_units(body))
+    store.read_in(connection(), path.person_id, _of_units(body), hand())
     return _view()
 
 

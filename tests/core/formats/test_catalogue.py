@@ -1,17 +1,21 @@
 """Parts as a catalogue, a stamp or a tester gives them, and the twist of a spring by its holes."""
 
+import csv
 import json
+import re
 import unittest
 from typing import Any
 
+import icalendar
 import jsonschema
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import prediction_document, write_prediction
-from jaxel.core.formats.schemas import DOCUMENTS, json_schema
+from jaxel.core.formats.schemas import NAMES, json_schema
 from jaxel.core.formats.setup.primary import RampRollerPart
 from jaxel.core.formats.setup.secondary import StampedHelix
 from jaxel.core.formats.setup.setup import read_setup, write_setup
+from jaxel.core.formats.tables import TABLES
 from jaxel.core.mechanism.equilibrium.shift import predict
 from jaxel.core.trade.setup.slots import numbers, with_numbers
 from tests.examples import DEMO, FORMATS, PAGES, changed, example, read
@@ -152,6 +156,46 @@ class Schemas(unittest.TestCase):
                 self.assertRaises(InvalidValue, read, document)
 
     def test_published_schemas_are_current(self):
-        for name in DOCUMENTS:
+        for name in NAMES:
             published = json.loads((FORMATS / f"{name}.schema.json").read_text(encoding="utf-8"))
             self.assertEqual(published, json_schema(name), "run make docs")
+
+    def test_each_format_has_its_page_and_an_example_of_it(self):
+        listed = (FORMATS / "README.md").read_text(encoding="utf-8")
+        for name in NAMES:
+            short = name.removeprefix("jaxel-")
+            with self.subTest(name):
+                page = (FORMATS / f"{name}.md").read_text(encoding="utf-8")
+                self.assertTrue(page.startswith(f"# {name}, version 1\n"), page[:60])
+                self.assertIn(f"]({name}.md)", listed)
+                self.assertIn(f"]({name}.schema.json)", listed)
+                self.check_example(name, short)
+
+    def check_example(self, name, short):
+        if name in TABLES:
+            text = (FORMATS / "examples" / f"{short}.csv").read_text(encoding="utf-8")
+            first, _, rest = text.partition("\n")
+            self.assertEqual(first, TABLES[name].first_line)
+            rows = list(csv.DictReader(rest.splitlines()))
+            self.assertTrue(rows)
+            numbers = TABLES[name].numbers
+            told = [{key: cell_of(key, value, numbers) for key, value in row.items()} for row in rows]
+            jsonschema.validate(told, json_schema(name))
+        elif name == "jaxel-due":
+            calendar = icalendar.Calendar.from_ical((FORMATS / "examples" / "due.ics").read_bytes())
+            self.assertEqual(calendar["X-JAXEL-FORMAT"], "jaxel-due 1")
+            for event in calendar.walk("VEVENT"):
+                said = {key.lower(): str(getattr(value, "dt", value)).replace(" ", "T") if key.startswith("DT")
+                        else str(value) for key, value in event.items()}  # fmt: skip
+                jsonschema.validate(said, json_schema(name))
+        else:
+            file = FORMATS / "setups" / "sled.json" if short == "setup" else FORMATS / "examples" / f"{short}.json"
+            jsonschema.validate(json.loads(file.read_text(encoding="utf-8")), json_schema(name))
+
+
+def cell_of(heading, value, numbers):
+    """A cell as the schema sees it: nothing, a number, or text."""
+    if value == "":
+        return None
+    number = any(re.fullmatch(each, heading) for each in numbers)
+    return float(value) if number else value

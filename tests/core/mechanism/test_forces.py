@@ -11,6 +11,7 @@ from scipy.integrate import quad, solve_ivp
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.mechanism.clutch.balance import balance, primary_clamp_of_one, tension_log, wrap_integral
+from jaxel.core.mechanism.clutch.forces import Forces
 from jaxel.core.mechanism.clutch.primary import Clicker, RampRoller, ramp_path
 from jaxel.core.mechanism.clutch.secondary import Helix, Secondary
 from jaxel.core.mechanism.clutch.spring import CompressionSpring, SpringRating, rating_from_points
@@ -217,3 +218,17 @@ class BeltTension(unittest.TestCase):
         self.assertAlmostEqual(float(self.solved(clamp=at_limit).grip_secondary), 1, places=5)
         self.assertLess(float(self.solved(clamp=0.8 * at_limit).grip_secondary), 0.81)
         self.assertGreater(float(self.solved(clamp=1.2 * at_limit).grip_secondary), 1)
+
+
+class Bracket(unittest.TestCase):
+    def test_the_weights_lose_below_it_and_win_above_it(self):
+        for name in ("mountain-sled", "side-by-side", "quad", "trail-sled"):
+            core = drivetrain(name)
+            forces = Forces.of(core, core.drive.shift_path(41))
+            low, high = forces.bracket()
+            with self.subTest(name):
+                self.assertTrue((low < high).all())
+                self.assertTrue((forces.excess(low) <= 0).all())
+                self.assertTrue((forces.excess(high) >= 0).all())
+                held = forces.held_speed()
+                self.assertTrue(((low <= held) & (held <= high)).all())

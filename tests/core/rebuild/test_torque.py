@@ -61,6 +61,28 @@ class Torque(unittest.TestCase):
                 set_torque(50, length, far)
             self.assertEqual(caught.exception.field, field)
 
+    def test_a_wrench_is_overdue_from_the_day_after(self):
+        bench = Wrench("bench", low_nm=10, high_nm=80, step_nm=0.5, due_on="2026-11-29")
+        for day, words in (
+            (28, "due for checking on"),
+            (29, "due for checking on"),
+            (30, "overdue for checking since"),
+        ):
+            self.assertEqual(reach(bench, 40, date(2026, 11, day)).words, f"{words} 2026-11-29")
+
+    def test_the_ends_of_a_wrench_are_its_own(self):
+        bench = Wrench("bench", low_nm=10, high_nm=80, step_nm=0.5)
+        fits = [reach(bench, torque, TODAY).fits for torque in (9.99, 10, 80, 80.01)]
+        self.assertEqual(fits, [False, True, True, False])
+
+    def test_a_torque_is_asked_about_beyond_a_tenth_of_what_it_is_to_be(self):
+        for torque, asked in ((10.0, False), (9.99, True), (12.1, False), (12.11, True)):
+            with self.subTest(torque):
+                if asked:
+                    self.assertRaises(Implausible, ask_about, "torque", SCREW, torque, wanted_nm=11)
+                else:
+                    ask_about("torque", SCREW, torque, wanted_nm=11)
+
     def test_which_wrench_fits(self):
         small = Wrench("small", low_nm=1, high_nm=6, step_nm=0.1)
         bench = Wrench("bench", low_nm=10, high_nm=80, step_nm=0.5, length_mm=340, due_on="2027-02-04")

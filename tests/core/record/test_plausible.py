@@ -129,6 +129,8 @@ class OfTheRest(Case):
     def test_a_service_that_lies_behind(self):
         of_visit.next_service("next_service_km", 2800, 2310)
         of_visit.next_service("next_service_h", 500, None)
+        of_visit.next_service("next_service_km", 2310.1, 2310)
+        self.asked(of_visit.next_service, "next_service_km", 2310, 2310)
         found = self.asked(of_visit.next_service, "next_service_km", 500, 2310)
         self.assertEqual((plain(found.words), found.meant), ("in 500 km, at 2,810 km", {"next_service_km": 2810}))
 

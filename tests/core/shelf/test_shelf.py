@@ -249,7 +249,9 @@ class Sheets(unittest.TestCase):
 
     def test_no_cell_is_a_formula(self):
         text = write_sheet([SheetRow(0, "=1+2", "button", {"make": "@SUM(A1)", "supplier_note": "-cmd"}, None)])
-        (row,) = csv.DictReader(io.StringIO(text))
+        first, _, rest = text.partition("\n")
+        self.assertEqual(first, "# jaxel-parts 1")
+        (row,) = csv.DictReader(io.StringIO(rest))
         self.assertEqual((row["number"], row["make"], row["supplier_note"]), ("'=1+2", "'@SUM(A1)", "'-cmd"))
         self.assertEqual(self.read(text).rows[0].number, "=1+2")
 

@@ -93,7 +93,7 @@ class ByAChange(StoreCase):
     def test_the_weights_of_a_variator_open_its_pack(self):
         quad = bringing_in.Stranger(
             machine="quad", primary="roller-variator-primary", secondary="nut-retained-torque-spring-secondary",
-            engine="four-stroke, 400–550 cc", name="Quad", rider="Rider", complaint="bogs", readings={},
+            engine="four-stroke, under 600 cc", name="Quad", rider="Rider", complaint="bogs", readings={},
         )  # fmt: skip
         self.visit = bringing_in.bring_in(self.db, quad, visits.open_visit, "Jo")
         key = next(each for each in self.numbers() if "mass" in each)

@@ -26,10 +26,39 @@ class BringingIn(Case):
                                                   readings={"weights": {"mass_g": "48.1/48.0/46.9"}}))  # fmt: skip
         self.assertEqual([each.fault.name for each in visit.faults], ["Weights unequal, 48.1 / 48 / 46.9 g"])
 
-    def test_what_contradicts_settles_nothing(self):
-        both = {"helix_stamp": {"stamp": "38"}, "helix_lift": {"lift_mm": "40", "turn_deg": "60"}}
-        visit = visits.get(self.db, self.stranger(readings=both))
-        self.assertEqual(visit.found.evidence["secondary.helix.angles"].origin, "typical")
+    def test_no_reading_is_dropped_unseen(self):
+        both = {"helix_stamp": {"stamp": "38"}, "helix_lift": {"lift_mm": "30", "turn_deg": "60"}}
+        before = len(machines.all_machines(self.db))
+        for readings, field, reason in (
+            (both, "readings.helix_", "say which holds"),
+            ({"belt_round": {"round_mm": "950"}}, "readings.belt_round.round_mm", "far from"),
+            ({"belt_width": {"width_mm": "32.5"}}, "readings.belt_width.width_mm", "wider than the new belt"),
+            ({"hub": {"hub_mm": "44"}}, "readings.hub.thick_mm", "still needs: belt, thick"),
+        ):
+            with self.subTest(readings), self.assertRaises(InvalidValue) as caught:
+                self.stranger(readings=readings)
+            self.assertIn(field, caught.exception.field)
+            self.assertIn(reason, caught.exception.reason)
+        self.assertEqual(len(machines.all_machines(self.db)), before)
+        held = visits.get(self.db, self.stranger(readings=both, prefer={"secondary.helix.angles": "helix_stamp"}))
+        self.assertEqual(held.found.secondary.helix.angles[0].deg, 38)
+        far = visits.get(self.db, self.stranger(readings={"belt_round": {"round_mm": "905"}}, sure=["belt_round"]))
+        self.assertEqual(far.found.belt.outer_circumference_mm, 905)
+
+    def test_a_machine_nobody_named_is_asked_for(self):
+        with self.assertRaisesRegex(InvalidValue, "machine: say first what stands on the lift"):
+            self.stranger(machine=None)
+        clutch = visits.get(self.db, self.stranger(machine=None, bare=True))
+        self.assertEqual(machines.get(self.db, clutch.machine_id).kind, "bare clutch")
+
+    def test_a_target_is_typical_until_a_hand_states_it(self):
+        visit = self.stranger()
+        self.assertTrue(visits.get(self.db, visit).intake.target_typical)
+        self.assertIsNone(visits.get(self.db, visit).intake.stated_windows)
+        held = visits.get(self.db, visit).intake.target_shift_rpm
+        intake.change(self.db, visit, {"target_shift_rpm": Edit(held, held + 50)})
+        now = visits.get(self.db, visit).intake
+        self.assertEqual(now.stated_windows[1], (held + 50, now.target_shift_tolerance_rpm))
 
     def test_a_bare_clutch_has_an_identity_and_no_machine(self):
         visit = visits.get(self.db, self.stranger(bare=True, identity=machines.Identity("30 mm", 12.0, "K7")))

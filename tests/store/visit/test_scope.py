@@ -50,6 +50,12 @@ class Scope(Case):
         self.decide(decision="discard", reason="worn", next_width_mm=36.5)
         with self.assertRaises(db.Conflict):
             addenda.add(self.db, self.visit, "late news", "Jo")
+        shown = self.held().edit
+        self.note(complaint="said meanwhile")
+        for edit in (shown, shown + 2):
+            with self.assertRaisesRegex(db.Conflict, "changed elsewhere: look at it again before it is closed"):
+                hand_over.close_unrepaired(self.db, self.visit, edit, "Rider sells it", "Jo")
+        self.assertIsNone(self.held().signed_off_at)
         hand_over.close_unrepaired(self.db, self.visit, self.held().edit, "Rider sells it", "Jo")
         signed = self.held()
         self.assertEqual((signed.unrepaired, signed.signed_off_by), ("Rider sells it", "Jo"))

@@ -55,7 +55,7 @@ class Life(OnScreen):
     def test_the_gap_told_the_width_before_it_was_off(self):
         page = self.page
         self.open(f"/visits/{MOUNTAIN}/belt")
-        page.get_by_text("Before it is off: direction, side gap, ride").click()
+        page.get_by_text("How it lay: deflection, ride, what came off").click()
         page.get_by_label("Side gap").fill("2.2")
         page.get_by_label("Side gap").press("Enter")
         # The demo's new belt leaves 1.2 mm: 36.5 − (2.2 − 1.2).

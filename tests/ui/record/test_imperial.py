@@ -30,6 +30,7 @@ class Imperial(BrowserCase):
         visit_id = brought["visit_id"]
         at = f"/visits/{visit_id}"
         self.open("/bring-in")
+        page.get_by_role("radio", name="Sled").click()
         expect(page.locator("[data-known]")).to_be_visible()
         self.no_newton()
         self.open(f"/machines/{brought['machine_id']}")

@@ -56,7 +56,7 @@ class Refused(Lost):
         place.press("Enter")
         expect(self.page.get_by_text("Not saved: “O” is not a unit for mm")).to_be_visible()
         self.station("Hand-over")
-        missing = self.page.get_by_role("region", name="Sign-off")
+        missing = self.page.get_by_role("region", name="May it leave?")
         expect(missing).to_contain_text("Belt width at place 2 “34.O”: refused")
         expect(self.page.get_by_role("button", name="Sign off", exact=True)).to_be_hidden()
         missing.get_by_role("link", name="34.O").click()

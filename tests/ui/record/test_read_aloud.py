@@ -28,5 +28,6 @@ class ReadAloud(Sized):
         nodes = self.client.get("/api/visits/2/setup/picture").json["left"]["nodes"]
         expect(table.get_by_role("row")).to_have_count(len(nodes) + 1)
         self.open("/visits/4/intake")
+        page.wait_for_load_state("networkidle")  # the station stands, and the bar under it is drawn no more
         page.get_by_role("button", name="things open").click()
         expect(page.get_by_role("dialog", name="Open things")).to_be_visible()

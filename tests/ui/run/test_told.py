@@ -102,11 +102,9 @@ class Told(Case):
         expect(self.page.locator("[data-rider-word='better']")).to_contain_text("“pulls”")
 
         self.open(f"/visits/{SLED}/hand-over")
-        self.page.emulate_media(media="print")
         for text in (
             "run 2 beside run 1: not shown to differ",
             "run 3 beside run 2:",
             "better at the top, set-up as left",
         ):
             expect(self.page.get_by_text(re.compile(text))).to_be_visible()
-        self.page.emulate_media(media="screen")

@@ -25,7 +25,7 @@ class Stranger(BrowserCase):
         self.page.get_by_role("radio", name="Quad").click()
         self.page.get_by_role("radio", name="Roller variator").click()
         self.page.get_by_label("Complaint, in the rider's words").fill("Slow off the line with the trailer")
-        self.page.get_by_label("Belt, width").fill("30.6")
+        self.page.get_by_label("Belt as fitted, width").fill("30.6")
         expect(self.page.locator("[data-known]")).to_contain_text("1 measured")
 
     def opened(self):
@@ -68,18 +68,23 @@ class Stranger(BrowserCase):
         self.page.locator("[data-reading=helix_stamp]").click()
         self.page.get_by_label("Helix, by stamp, stamp").fill("38")
         self.page.locator("[data-reading=helix_lift]").click()
-        self.page.get_by_label("Helix, lift over a turn, lift").fill("40")
+        self.page.get_by_label("Helix, lift over a turn, lift").fill("30")
         self.page.get_by_label("Helix, lift over a turn, turn").fill("60")
         question = self.page.get_by_role("alert").filter(has_text="contradict each other")
         expect(question).to_be_visible()
-        question.get_by_role("button", name="Helix, lift over a turn: 51.9°").click()
+        question.get_by_role("button", name="Helix, lift over a turn: 43.7°").click()
         expect(question).to_be_hidden()
         expect(self.page.locator("[data-known]")).to_contain_text("2 measured")
 
     def test_nonsense_is_refused_where_it_stands(self):
         self.bring_in_quad()
         self.page.get_by_label("Weights, weighed, mass").fill("heavy")
-        expect(self.page.locator("[data-in-hand]")).to_contain_text("not taken: “heavy” is not a number")
+        expect(self.page.locator("[data-in-hand]")).to_contain_text("Weights, weighed “heavy” is not a number")
+        # It is named where the visit is opened, and nothing is opened without it.
+        expect(self.page.locator("[data-not-taken]")).to_have_text("Not taken: Weights, weighed")
+        self.page.keyboard.press("Control+Enter")
+        expect(self.page.get_by_role("contentinfo")).to_contain_text("Put it right, say it is so, or leave it out.")
+        expect(self.page.get_by_label("Weights, weighed, mass")).to_be_focused()
         self.page.get_by_label("Weights, weighed, mass").press("Escape")
         expect(self.page.get_by_label("Weights, weighed, mass")).to_have_value("")
 
@@ -87,7 +92,7 @@ class Stranger(BrowserCase):
         self.bring_in_quad()
         mass = self.page.get_by_label("Weights, weighed, mass")
         mass.fill("20")
-        self.page.get_by_label("Belt, width").focus()
+        self.page.get_by_label("Belt as fitted, width").focus()
         mass.focus()
         self.bursts("19.4")
         expect(self.page.get_by_text("A reading of 19.4 came in where 20 stands already.")).to_be_visible()

@@ -26,7 +26,7 @@ class FirstDay(BrowserCase):
         expect(page.get_by_role("dialog")).to_contain_text("look around in the demo workshop")
         page.keyboard.press("Escape")
         page.keyboard.press("d")
-        expect(page.get_by_role("heading", name="In the building")).to_be_visible(timeout=30_000)
+        expect(page.get_by_role("heading", name="In the building")).to_be_visible(timeout=90_000)
         with closing(connect(self.server.database)) as connection:
             self.assertGreater(connection.execute("SELECT count(*) FROM machine").fetchone()[0], 2)
 

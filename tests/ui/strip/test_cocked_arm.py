@@ -50,7 +50,7 @@ class CockedArm(OnScreen):
         self.take("Arm bushings")
         expect(page.locator("[data-decision=replace]")).not_to_contain_text("Open:")
         lines = self.client.get(f"/api/visits/{TOURING}/strip/parts.csv").text.splitlines()
-        self.assertEqual(lines[1], "arm bushing,FB-AB3,Brackholm,3,3,1,38.00,,")
+        self.assertEqual(lines[2], "arm bushing,FB-AB3,Brackholm,3,3,1,38.00,,")
         self.accessible()
         # What it came to, said where the cause stands.
         page.locator("[data-cause=cocked_arm] summary").click()

@@ -13,9 +13,16 @@ class Printed(Sized):
             self.open("/visits/6/hand-over")
             self.settle()
             page.emulate_media(media="print", color_scheme=theme)
-            sheet = page.get_by_role("article")
-            for words in ("Fellside Clutch Bench", "% humidity", "Technician", "Received by"):
+            sheet = page.get_by_role("region", name="Rider's sheet")
+            for words in (
+                "Fellside Clutch Bench",
+                "It may leave.",
+                "What to look at, and when",
+                "signed, ",
+                "Received by",
+            ):
                 expect(sheet).to_contain_text(words)
+            expect(page.get_by_role("article")).to_be_hidden()
             expect(sheet.get_by_text("Received by")).to_be_visible()
             ground = "e => getComputedStyle(e).backgroundColor"
             self.assertEqual(

@@ -123,7 +123,7 @@ class WholeVisit(BrowserCase):
         for text in ("Bogs on a climb", "35.4 / 35.5 / 35.4", "runs on", "thinner air", "7,880", "2,800", "58.5"):
             expect(sheet).to_contain_text(text)
         page.emulate_media(media="print")
-        expect(sheet).to_be_visible()
+        expect(page.get_by_role("region", name="Rider's sheet")).to_be_visible()
         for part in ("Readout", "Stations"):
             expect(page.get_by_label(part)).to_be_hidden()
         self.assertEqual(page.pdf(format="A4").count(b"/Type /Page\n"), 1)

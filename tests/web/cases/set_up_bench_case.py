@@ -17,7 +17,7 @@ class Case(ApiCase):
     def setUp(self):
         super().setUp()
         self.at = f"/api/visits/{self.visit['id']}"
-        report = self.sent("POST", "/api/sheets", {"text": SHEET})
+        report = self.taken_in(SHEET)["report"]
         self.assertEqual((report["added"], report["refused"]), (5, []))
         self.parts = {each["number"]: each["id"] for each in report["parts"]["parts"]}
 
@@ -25,6 +25,13 @@ class Case(ApiCase):
         answer = self.client.open(path, method=method, json=body)
         self.assertEqual(answer.status_code, status, answer.text[:2000])
         return answer.json
+
+    def taken_in(self, text):
+        """A stock sheet taken in, once it has ended."""
+        found = self.sent("POST", "/api/sheets", {"text": text}, 202)
+        while found["state"] in ("waiting", "working"):
+            found = self.sent("GET", f"/api/sheets/{found['job']}")
+        return found
 
     def fill(self, *fills, whole=False, status=200):
         draft = self.client.get(self.at).json["setup"]["draft"]

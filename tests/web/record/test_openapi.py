@@ -17,6 +17,7 @@ from jaxel.store.machine.machines import call_made_up
 from jaxel.web.record.blueprint import describe
 from tests.examples import changed, example
 from tests.store.cases.any_machine_case import picture
+from tests.web.cases import jobs_asked
 from tests.web.cases.api_case import ApiCase
 
 AT = np.arange(0, 20, 0.02)
@@ -245,7 +246,7 @@ class Description(ApiCase):
         ask("PUT", face, 200, json={"place": 0, "was": None, "now": 2})
         ask("POST", f"{at}/strip/clutches/primary/rest", 200, json={})
         ask("GET", f"{at}/strip/felt", 200)
-        ask("GET", f"{at}/strip/photos", 200)
+        ask("GET", f"{at}/photos", 200)
         ask("GET", "/api/visits/99/strip/parts.csv", 404)
         ask("POST", f"{at}/belt/marks", 201, json={"kind": "cup", "place": 0.3, "flank": "both"})
         ask("POST", f"{at}/belt/marks/1/remove", 200, json={})
@@ -276,8 +277,8 @@ class Description(ApiCase):
 
     def set_up_bench(self, ask: Callable[..., Any], at: str) -> None:
         sheet = "number,kind,pieces,base_mass_g\nA-1,arm,6,57\nA-2,arm,x,57\n"
-        parts = ask("POST", "/api/sheets", 200, json={"text": sheet}).json["parts"]["parts"]
-        ask("POST", "/api/sheets", 422, json={"text": "colour"})
+        parts = jobs_asked.a_sheet(ask, sheet)["report"]["parts"]["parts"]
+        jobs_asked.bundles(ask, "machine", self.machine)
         part = f"/api/parts/{parts[0]['id']}"
         ask("PATCH", f"{part}/pieces", 200, json={"was": 6, "now": 9})
         spec = {"was": parts[0]["cells"], "now": {"base_mass_g": "57/57.1/56.9"}}
@@ -302,6 +303,7 @@ class Description(ApiCase):
         ask("POST", f"{at}/setup/plan/{search}/answers/99/take", 404, json={"draft": {}})
         ask("POST", f"{at}/setup/plan/{'0' * 64}/answers/0/take", 404, json={"draft": {}})
         ask("POST", f"{at}/setup/calibrate", 422, json={})
+        ask("GET", f"{at}/setup/where-from", 200)
 
     def back_together(self, ask: Callable[..., Any], at: str) -> None:
         said = f"{at}/rebuild"

@@ -70,7 +70,8 @@ class InSight(Case):
         units = self.client.get("/api/workshop").json
         self.sent("PATCH", "/api/workshop/units", {"was": units["units"], "now": units["presets"][1]["units"]})
         answer = self.client.get(f"{self.at}/setup/altitude.csv?slot=arms")
-        rows = list(csv.reader(io.StringIO(answer.text)))
+        first, *rows = csv.reader(io.StringIO(answer.text))
+        self.assertEqual(first, ["# jaxel-altitude 1"])
         self.assertEqual(answer.mimetype, "text/csv")
         self.assertEqual(rows[0][:4], ["altitude, ft", "temperature, °F", "power", "arms, g"])
         self.assertEqual((rows[1][0], rows[3][0]), ("0", "3281"))  # 1,000 m are 3,280.84 ft

@@ -68,7 +68,7 @@ class Answers(Case):
         many = "number,kind,base_mass_g,force_start_n,force_finish_n,travel_mm\n"
         many += "".join(f"M{i},arm,{50 + i / 7:.3f},,,\n" for i in range(100))
         many += "".join(f"S{i},primary spring,,{580 + i},{1350 + i},30\n" for i in range(100))
-        self.sent("POST", "/api/sheets", {"text": many})
+        self.taken_in(many)
         begun = self.sent("POST", f"{self.at}/setup/plan", {"may": ["arms", "primary_spring", "load:tip"]})
         self.assertEqual(begun["state"], "searching")
         given_up = self.sent("POST", f"{self.at}/setup/plan/{begun['search']}/cancel", {})
@@ -80,7 +80,7 @@ class Answers(Case):
         many += "".join(f"M{i},arm,{50 + i / 7:.3f},,,,\n" for i in range(99))
         many += "".join(f"S{i},primary spring,,{580 + i},{1350 + i},30,\n" for i in range(99))
         many += "".join(f"H{i},helix,,,,,0:{38 + i / 9:.3f}\n" for i in range(60))
-        self.sent("POST", "/api/sheets", {"text": many})
+        self.taken_in(many)
         found = self.search()
         self.assertEqual(found["state"], "refused")
         self.assertIn("leave a group out", found["refused"]["reason"])

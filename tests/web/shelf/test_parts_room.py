@@ -28,15 +28,16 @@ class PartsRoom(Case):
     def test_sheet_out_is_sheet_in(self):
         answer = self.client.get("/api/parts.csv")
         self.assertEqual(answer.mimetype, "text/csv")
-        report = self.sent("POST", "/api/sheets", {"text": answer.text})
+        report = self.taken_in(answer.text)["report"]
         self.assertEqual((report["added"], report["changed"], report["alike"], report["refused"]), (0, 0, 5, []))
 
     def test_a_sheet_of_a_million_rows_is_turned_away(self):
         text = "number,kind\n" + "N,button\n" * 1_000_000
         answer = self.client.post("/api/sheets", json={"text": text})
         self.refused(answer, 413, "document", "larger than")
-        answer = self.client.post("/api/sheets", json={"text": "number,kind\n" + "N,button\n" * 50_000})
-        self.refused(answer, 422, "sheet", "more than 5,000 rows")
+        refused = self.taken_in("number,kind\n" + "N,button\n" * 50_000)["refused"]
+        self.assertEqual(refused["field"], "sheet")
+        self.assertIn("more than 5,000 rows", refused["reason"])
 
     def test_lives_have_an_address_of_their_own(self):
         self.assertEqual(self.sent("GET", "/api/lasted"), {"lasted": []})

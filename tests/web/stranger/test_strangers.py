@@ -72,7 +72,7 @@ class Strangers(ApiCase):
 
     def test_a_stranger_is_named_by_its_own_engine(self):
         # No package has this engine on a torque converter: the nearest one's must not name it.
-        engine = "four-stroke, 400–550 cc"
+        engine = "four-stroke, under 600 cc"
         said = {"machine": "quad", "primary_kind": "light-torque-converter", "engine": engine}
         machine = self.client.post("/api/bring-in", json=said).json["machine_id"]
         self.assertEqual(self.client.get(f"/api/machines/{machine}").json["machine"]["name"], f"Quad, {engine}")

@@ -47,7 +47,8 @@ class Strips(Case):
         (line,) = view["strip"]["parts"]
         self.assertEqual((line["pieces"], line["packs"], line["left_over"], line["price"]), (3, 2, 1, 40.0))
         rows = list(csv.reader(io.StringIO(self.client.get(f"{self.at}/strip/parts.csv").text)))
-        self.assertEqual(rows[1], ["arm bushing", "AB", "", "3", "2", "2", "40.00", "", ""])
+        self.assertEqual(rows[0], ["# jaxel-order 1"])
+        self.assertEqual(rows[2], ["arm bushing", "AB", "", "3", "2", "2", "40.00", "", ""])
 
     def test_the_workshops_school_comes_first_and_is_named(self):
         self.sent("PATCH", "/api/guide/school", {"question": "worn_bushing", "was": "both", "now": "arm"})
@@ -136,7 +137,7 @@ class Strips(Case):
         query = f"?visit_id={self.visit['id']}&subject=primary.arm_bushing"
         answer = self.client.post(path + query, data=picture(), content_type="image/jpeg")
         self.assertEqual(answer.status_code, 201, answer.text)
-        photos = self.client.get(f"{self.at}/strip/photos").json["photos"]
+        photos = self.client.get(f"{self.at}/photos").json["photos"]
         self.assertEqual(list(photos), ["primary.arm_bushing"])
         self.assertEqual(self.client.post(f"{path}?visit_id=99&subject=x", data=picture(),
                                           content_type="image/jpeg").status_code, 404)  # fmt: skip

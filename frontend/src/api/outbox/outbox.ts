@@ -8,6 +8,7 @@ import { cache, takeVisit, takeWorkshop } from '../server/cache'
 import type { Refusal, VisitView } from '../server/client'
 import { hand } from '../server/hand'
 import { say } from '../server/notices'
+import { notNow, watched } from '../server/wire'
 import { type Change, type Entry, idOf, onItsWay, type State, stuck } from './entry'
 import { isKept, leftByClosed, ownLeft, PATIENCE_MS, remove, stillThere, write } from './kept'
 
@@ -171,7 +172,7 @@ async function sendOne(id: string, entry: Entry): Promise<boolean> {
     return gone(id, entry, '')
   }
   const refusal = (body as { error?: Refusal } | null)?.error
-  if (answer.status >= 500) return gone(id, entry, refusal?.reason ?? '')
+  if (notNow(answer.status)) return gone(id, entry, refusal?.reason ?? '')
   setAway(false)
   if (answer.ok) {
     await settle(entry.subject, body)
@@ -184,7 +185,7 @@ async function sendOne(id: string, entry: Entry): Promise<boolean> {
 function post(entry: Entry): Promise<Response> {
   const { method, path, around, under, only } = entry.target
   const changes = only ? Object.values(entry.changes)[0] : entry.changes
-  return fetch(path, {
+  return watched(path, {
     method,
     headers: {
       'Content-Type': 'application/json',

@@ -1,8 +1,9 @@
 // The server's answers, typed from its OpenAPI description.
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
+import { watched } from './wire'
 
-export const api = createClient<paths>()
+export const api = createClient<paths>({ fetch: watched })
 
 type Schemas = components['schemas']
 export type MachineCard = Schemas['MachineCard']
@@ -42,6 +43,7 @@ export type BeltLifeView = Schemas['BeltLifeView']
 export type DueView = Schemas['DueView']
 export type PartsView = Schemas['PartsView']
 export type Units = Schemas['Units']
+export type PhotoView = Schemas['PhotoView']
 export type WorkshopView = Schemas['WorkshopView']
 export type DeviceView = Schemas['DeviceView']
 export type HeldReading = Schemas['HeldReading']

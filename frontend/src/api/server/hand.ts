@@ -12,9 +12,15 @@ export function hand(): string {
   return localStorage.getItem(KEPT) || BENCH
 }
 
+const leaving = new Set<() => void>()
+
+/** What is to be forgotten when another hand comes to this browser. */
+export const whenHandsChange = (forget: () => void) => leaving.add(forget)
+
 export function setHand(name: string) {
   localStorage.setItem(KEPT, name)
-  // Another hand may read in other units: what the server says in words is asked for anew.
+  // What the one before saw goes with it; and this one may read in other units.
+  for (const forget of leaving) forget()
   cache.invalidateQueries()
   for (const listener of listeners) listener()
 }

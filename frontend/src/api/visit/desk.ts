@@ -3,7 +3,6 @@ import { useQuery } from '@tanstack/react-query'
 import { createContext, useContext, useEffect, useState } from 'react'
 import type { Action } from '../outbox/action'
 import type { Entry, Target } from '../outbox/entry'
-import { heard } from '../outbox/outbox'
 import { type Binding, type Saved, useAct, useSaved } from '../outbox/saved'
 import { cache, see } from '../server/cache'
 import { api, must, type Prediction, type PredictionFigures, type VisitView } from '../server/client'
@@ -35,12 +34,8 @@ export function useVisit(visitId: number) {
       must(api.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } }, signal })),
     refetchInterval: LOOK_MS,
   })
-  const { data, isError, dataUpdatedAt } = query
+  const { data } = query
   const opened = data !== undefined
-  useEffect(() => {
-    if (opened && isError) heard('away')
-    else if (dataUpdatedAt > 0) heard('back')
-  }, [opened, isError, dataUpdatedAt])
   const edit = data?.edit
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the page opens on is seen; what comes later may be another hand's
   useEffect(() => {

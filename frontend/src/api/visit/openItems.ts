@@ -23,9 +23,11 @@ export function inWords(entry: Entry): string {
   return `${entry.label}${typed ? ` “${typed}”` : ''}: ${HOW[entry.state.kind] ?? 'being saved'}`
 }
 
-export function useOpenItems(visit: VisitView): Open[] {
+export function useOpenItems(visit: VisitView | undefined): Open[] {
+  const entries = useEntries()
+  if (!visit) return []
   const subject = subjectOf(visit)
-  const unsaved = [...useEntries().values()].filter((entry) => entry.subject === subject && stuck(entry))
+  const unsaved = [...entries.values()].filter((entry) => entry.subject === subject && stuck(entry))
   return [
     ...unsaved.map((entry) => ({
       station: (entry.href.split('/')[3]?.split('#')[0] ?? 'intake') as Station,

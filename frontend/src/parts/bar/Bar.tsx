@@ -1,7 +1,8 @@
 // The dark bar: where you are, and the light you work in.
 
 import { useQuery } from '@tanstack/react-query'
-import { BookOpen, Moon, Package, Store, Sun } from 'lucide-react'
+import { BookOpen, Menu, Moon, Package, Store, Sun } from 'lucide-react'
+import { Popover } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { takeWorkshop } from '../../api/server/cache'
@@ -62,7 +63,7 @@ export function Bar({ children, keys, main, tools = <Keys own={keys} main={main}
         </svg>
         <span className="max-sm:sr-only">Jaxel</span>
       </Link>
-      <div className="min-w-0 flex-1 py-1 leading-snug break-words text-bar-quiet max-sm:order-last max-sm:basis-full">
+      <div className="min-w-0 flex-1 py-1 leading-snug break-words text-bar-quiet max-lg:truncate max-sm:order-last max-sm:basis-full">
         {children}
       </div>
       <Unsaved />
@@ -72,11 +73,57 @@ export function Bar({ children, keys, main, tools = <Keys own={keys} main={main}
         type="button"
         onClick={turn}
         aria-label={`Use the ${other} theme`}
-        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line"
+        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line max-md:hidden"
       >
         {theme === 'light' ? <Moon size={20} /> : <Sun size={20} />}
       </button>
+      <Places turn={turn} other={other} />
     </header>
+  )
+}
+
+const PLACES = [
+  { to: '/', name: 'Shop floor' },
+  { to: '/bring-in', name: 'Bring in a machine' },
+  { to: '/parts', name: 'Parts room' },
+  { to: '/guide', name: 'Bench guide and words' },
+  { to: '/workshop', name: 'Workshop' },
+]
+
+/** A phone's way to every place: two touches. */
+function Places({ turn, other }: { turn: () => void; other: string }) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        aria-label="Places"
+        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line md:hidden"
+      >
+        <Menu size={22} aria-hidden="true" />
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          aria-label="Places"
+          className="z-50 w-64 rounded-md border border-line bg-card p-2 text-ink shadow-xl"
+        >
+          {PLACES.map(({ to, name }) => (
+            <Popover.Close asChild key={to}>
+              <Link to={to} className="flex min-h-12 items-center rounded px-3 hover:bg-paper">
+                {name}
+              </Link>
+            </Popover.Close>
+          ))}
+          <button
+            type="button"
+            onClick={turn}
+            className="flex min-h-12 w-full items-center rounded border-t border-line px-3 text-left hover:bg-paper"
+          >
+            Use the {other} theme
+          </button>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   )
 }
 
@@ -107,7 +154,7 @@ function HandHere() {
         to="/guide"
         aria-label="Bench guide"
         title="Bench guide"
-        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line"
+        className="flex size-11 max-md:hidden items-center justify-center rounded-md hover:bg-bar-line"
       >
         <BookOpen size={20} aria-hidden="true" />
       </Link>
@@ -115,14 +162,14 @@ function HandHere() {
         to="/parts"
         aria-label="Parts"
         title="Parts"
-        className="flex size-11 max-sm:hidden items-center justify-center rounded-md hover:bg-bar-line"
+        className="flex size-11 max-md:hidden items-center justify-center rounded-md hover:bg-bar-line"
       >
         <Package size={20} aria-hidden="true" />
       </Link>
       <Link
         to="/workshop"
         aria-label={data?.name || 'Workshop'}
-        className="flex min-h-11 min-w-11 items-center justify-center gap-2 underline-offset-4 hover:underline"
+        className="flex max-md:hidden min-h-11 min-w-11 items-center justify-center gap-2 underline-offset-4 hover:underline"
       >
         <Store size={20} aria-hidden="true" />
         <span className="max-w-40 truncate max-xl:hidden">{data?.name || 'Workshop'}</span>

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { VisitView } from '../../api/server/client'
 import { useGlossary } from '../../api/server/glossary'
+import { useOpenThings } from '../../api/visit/openThings'
 import { Button } from '../Button'
 import { STATION_KEYS, STATION_NAMES } from '../format'
 
@@ -16,6 +17,14 @@ export interface OwnKey {
   key: string
   what: string
   act: () => void
+}
+
+/** The key of an Alt chord, whatever letter the keyboard makes of it. */
+function pressed(event: KeyboardEvent): string {
+  if (/^Digit[1-9]$/.test(event.code)) return `alt ${event.code.slice(5)}`
+  if (event.code === 'Slash') return event.shiftKey ? '?' : '/'
+  if (event.code === 'KeyI') return '' // the instruments'
+  return /^Key[A-Z]$/.test(event.code) ? event.code.slice(3).toLowerCase() : event.key
 }
 
 interface KeysProps {
@@ -38,11 +47,41 @@ function ownUndo(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && target.closest('[data-unsaved]') !== null
 }
 
-export function Keys({ visit, undo, own = NONE, main = 'the main action of the page' }: KeysProps) {
+export function Keys({
+  visit,
+  undo,
+  own = NONE,
+  main = 'the main action of the page; where it has none, the next station',
+}: KeysProps) {
   const [listed, setListed] = useState(false)
   const [single, setSingle] = useState(on)
   const go = useNavigate()
   const stations = useMemo(() => visit?.stations.map((each) => each.station) ?? [], [visit])
+  const open = useOpenThings(visit)
+  const here = useLocation().pathname.split('/')[3]
+  /** Where a station has no act of its own, on to the next one. */
+  const onward = useMemo(() => {
+    const next = stations[stations.indexOf(here as (typeof stations)[number]) + 1]
+    return visit && next ? () => go(`/visits/${visit.id}/${next}`) : undefined
+  }, [stations, here, visit, go])
+  // What a key does here; with Alt from inside a reading too, where I reads an instrument and stations go by number.
+  const acts = useMemo(() => {
+    const found = new Map<string, () => void>([
+      ['?', () => setListed(true)],
+      ['/', () => go('/#find')],
+      ['n', () => go('/bring-in')],
+      ['w', () => go('/workshop')],
+    ])
+    stations.forEach((each, place) => {
+      const there = () => go(`/visits/${visit?.id}/${each}`)
+      found.set(STATION_KEYS[each], there)
+      found.set(`alt ${place + 1}`, there)
+    })
+    if (visit) found.set('o', open)
+    if (undo) found.set('u', undo)
+    for (const { key, act } of own) found.set(key, act)
+    return found
+  }, [stations, visit, undo, own, go, open])
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || document.querySelector('[role="dialog"]')) return
@@ -52,33 +91,20 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
         undo()
       } else if (command && event.key === 'Enter') {
         event.preventDefault()
-        document.querySelector<HTMLElement>('[data-main]:not(:disabled)')?.click()
-      } else if (command || event.altKey || typing(event.target)) return
-      else if (event.key === '?') {
+        const main = document.querySelector<HTMLElement>('[data-main]:not(:disabled)')
+        if (main) main.click()
+        else onward?.()
+      } else if (event.key === 'Escape' && typing(event.target)) (event.target as HTMLElement).blur()
+      else if (!command && (event.altKey || (!typing(event.target) && (single || event.key === '?')))) {
+        const act = acts.get(event.altKey ? pressed(event) : event.key)
+        if (!act) return
         event.preventDefault()
-        setListed(true)
-      } else if (!single) return
-      else if (event.key === '/') {
-        event.preventDefault()
-        go('/#find')
-      } else if (own.some(({ key }) => key === event.key)) {
-        event.preventDefault()
-        own.find(({ key }) => key === event.key)?.act()
-      } else if (event.key === 'n') {
-        event.preventDefault()
-        go('/bring-in')
-      } else if (event.key === 'w') {
-        event.preventDefault()
-        go('/workshop')
-      } else if (visit) {
-        const station = stations.find((each) => STATION_KEYS[each] === event.key)
-        if (station) go(`/visits/${visit.id}/${station}`)
-        else if (event.key === 'u') undo?.()
+        act()
       }
     }
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
-  }, [visit, stations, undo, single, go, own])
+  }, [undo, single, acts, onward])
 
   const rows: [string, string][] = [
     ['?', 'this list'],
@@ -87,6 +113,13 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
     ['w', 'the workshop: people, units, stamps'],
     ...own.map(({ key, what }): [string, string] => [key, what]),
     ...stations.map((station): [string, string] => [STATION_KEYS[station], `station ${STATION_NAMES[station]}`]),
+    ...(visit
+      ? ([
+          ['o', 'the next refused entry, then the next open thing'],
+          ['Alt 1 … 8', 'the stations, from inside a reading too'],
+        ] as [string, string][])
+      : []),
+    ['Alt + key', 'any of these keys from inside a reading'],
     ...(visit ? ([['Alt I', 'instruments: a reading to the field that waits']] as [string, string][]) : []),
     ['Ctrl Enter', main],
     ...(undo
@@ -96,7 +129,7 @@ export function Keys({ visit, undo, own = NONE, main = 'the main action of the p
         ] as [string, string][])
       : []),
     ['Enter', 'in a reading: the next one that waits; in a question: what was likely meant'],
-    ['Esc', 'in a field that was refused: drop what was typed'],
+    ['Esc', 'leave the field; in one that was refused first drop what was typed'],
   ]
   return (
     <Dialog.Root open={listed} onOpenChange={setListed}>

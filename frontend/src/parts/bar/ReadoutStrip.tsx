@@ -9,10 +9,12 @@ import { useOpenItems } from '../../api/visit/openItems'
 import { usePreviewed } from '../../api/visit/preview'
 import { figure, reading, STATION_NAMES, unitName } from '../format'
 import { Term } from '../Term'
+import { WhereFrom } from './WhereFrom'
 
 function Cell({
   name,
   term,
+  more,
   children,
   wide,
   spare,
@@ -21,6 +23,8 @@ function Cell({
   name: string
   /** Its word in the glossary. */
   term?: string
+  /** Where it comes from. */
+  more?: React.ReactNode
   children: React.ReactNode
   wide?: boolean
   spare?: boolean | 'wide'
@@ -32,7 +36,7 @@ function Cell({
       className={`min-w-0 border-l border-bar-line pl-3 ${wide ? 'flex-[1.5]' : 'flex-1'} ${spare === 'wide' ? 'max-2xl:hidden' : spare ? 'max-lg:hidden' : ''} ${phone ? '' : 'max-md:hidden'}`}
     >
       {term ? (
-        <Term term={term} className="block min-h-11 w-full min-w-0">
+        <Term term={term} more={more} className="block min-h-11 w-full min-w-0">
           <span className="block truncate text-xs text-bar-quiet">{name}</span>
           {children}
         </Term>
@@ -47,6 +51,7 @@ function Cell({
 }
 
 function Pair({
+  visit,
   name,
   term,
   found,
@@ -58,6 +63,7 @@ function Pair({
   good,
   spare,
 }: {
+  visit: VisitView
   name: string
   term?: string
   found?: number
@@ -71,29 +77,72 @@ function Pair({
   spare?: boolean | 'wide'
 }) {
   return (
-    <Cell name={`${name}${unit ? `, ${unitName(unit)}` : ''}`} spare={spare} term={term}>
+    <Cell
+      name={`${name}${unit ? `, ${unitName(unit)}` : ''}`}
+      spare={spare}
+      term={term}
+      more={term && <WhereFrom visit={visit} figure={term} />}
+    >
       <span className="reading block truncate text-sm text-bar-quiet">
         {found == null ? '–' : figure(inShown(found, unit), digits)}
-        {bandFound != null && <span className="text-xs max-lg:hidden"> ± {figure(bandFound, 0)}</span>}
+        {bandFound != null && <span className="text-xs max-md:block max-md:leading-3"> ± {figure(bandFound, 0)}</span>}
       </span>
       <span className={`reading block truncate text-lg leading-5 font-semibold ${good ? 'text-good-on-bar' : ''}`}>
         {left == null ? '–' : figure(inShown(left, unit), digits)}
         {bandLeft != null && (
-          <span className="text-xs font-normal text-bar-quiet max-lg:hidden"> ± {figure(bandLeft, 0)}</span>
+          <span className="text-xs font-normal text-bar-quiet max-md:block max-md:leading-3">
+            {' '}
+            ± {figure(bandLeft, 0)}
+          </span>
         )}
       </span>
     </Cell>
   )
 }
 
-const within = (value: number | undefined, target: number, tolerance: number) =>
-  value != null && Math.abs(value - target) <= tolerance
+type Judged = 'inside' | 'outside' | ''
+
+/** Where a prediction lies, as far as that can be said: of a target nobody stated, or with a ± wider than the window's
+ * own and its edge within it, nothing is. */
+function judged(
+  visit: VisitView,
+  value: number | undefined,
+  sd: number | undefined,
+  target: number,
+  tolerance: number,
+): Judged {
+  if (value == null || visit.intake.target_typical) return ''
+  const off = Math.abs(value - target)
+  if (off <= tolerance) return (sd ?? 0) <= tolerance ? 'inside' : ''
+  return off - (sd ?? 0) > tolerance ? 'outside' : ''
+}
+
+function judgedOf(visit: VisitView, left: PredictionFigures | null | undefined): { engagement: Judged; shift: Judged } {
+  const { intake } = visit
+  return {
+    engagement: judged(
+      visit,
+      left?.engagement.bite_rpm,
+      left?.band?.bite_rpm,
+      intake.target_engagement_rpm,
+      intake.target_engagement_tolerance_rpm,
+    ),
+    shift: judged(
+      visit,
+      left?.shift.mean_rpm,
+      left?.band?.mean_rpm,
+      intake.target_shift_rpm,
+      intake.target_shift_tolerance_rpm,
+    ),
+  }
+}
 
 export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
   const visit = usePreviewed(saved)
   const { intake } = visit
   const found: PredictionFigures | null | undefined = visit.found
   const left: PredictionFigures | null | undefined = visit.left
+  const lies = judgedOf(visit, left)
   const measured = visit.runs.filter((run) => run.on_left).at(-1)
   return (
     <section
@@ -106,6 +155,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         <div className="text-sm leading-5 font-semibold">as left</div>
       </div>
       <Pair
+        visit={visit}
         name="Engagement"
         term="engagement"
         unit="rpm"
@@ -114,9 +164,10 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         left={left?.engagement.bite_rpm}
         bandFound={found?.band?.bite_rpm}
         bandLeft={left?.band?.bite_rpm}
-        good={within(left?.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}
+        good={lies.engagement === 'inside'}
       />
       <Pair
+        visit={visit}
         spare
         name="Hit"
         term="hit"
@@ -126,6 +177,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         left={left?.engagement.hit_n}
       />
       <Pair
+        visit={visit}
         name="Shift"
         term="shift"
         unit="rpm"
@@ -134,9 +186,10 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         left={left?.shift.mean_rpm}
         bandFound={found?.band?.mean_rpm}
         bandLeft={left?.band?.mean_rpm}
-        good={within(left?.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}
+        good={lies.shift === 'inside'}
       />
       <Pair
+        visit={visit}
         spare
         name="Spread"
         term="spread"
@@ -146,6 +199,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         left={left?.shift.spread_rpm}
       />
       <Pair
+        visit={visit}
         spare="wide"
         name="Low ratio"
         term="low_ratio"
@@ -155,6 +209,7 @@ export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
         left={left?.belt.low_ratio}
       />
       <Pair
+        visit={visit}
         spare
         name="Least grip"
         term="grip"
@@ -185,7 +240,7 @@ interface OnMachineProps {
 function OnMachine({ intake, measured }: OnMachineProps) {
   return (
     <>
-      <Cell name="Target, rpm" term="window" wide phone={false}>
+      <Cell name={intake.target_typical ? 'Typical, rpm' : 'Target, rpm'} term="window" wide phone={false}>
         <span className="reading block truncate text-sm leading-5">
           {reading(intake.target_engagement_rpm, 'rpm')}{' '}
           <span className="text-xs text-bar-quiet">
@@ -211,11 +266,11 @@ function OnMachine({ intake, measured }: OnMachineProps) {
 
 /** The strip read aloud once a change has settled. */
 function Said({ visit }: { visit: VisitView }) {
-  const { left, intake } = visit
-  const inside = (value: number, target: number, tolerance: number) =>
-    within(value, target, tolerance) ? 'inside the window' : 'outside the window'
+  const { left } = visit
+  const lies = judgedOf(visit, left)
+  const told = (where: Judged) => (where ? `, ${where} the window` : '')
   const words = left
-    ? `As left: engagement ${figure(left.engagement.bite_rpm, 0)} rpm, ${inside(left.engagement.bite_rpm, intake.target_engagement_rpm, intake.target_engagement_tolerance_rpm)}; shift ${figure(left.shift.mean_rpm, 0)} rpm, ${inside(left.shift.mean_rpm, intake.target_shift_rpm, intake.target_shift_tolerance_rpm)}.`
+    ? `As left: engagement ${figure(left.engagement.bite_rpm, 0)} rpm${told(lies.engagement)}; shift ${figure(left.shift.mean_rpm, 0)} rpm${told(lies.shift)}.`
     : (visit.fault?.reason ?? '')
   return (
     <p className="sr-only" role="status" data-said>

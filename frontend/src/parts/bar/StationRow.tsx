@@ -6,7 +6,7 @@ import { STATE_WORDS, StateMark } from '../marks'
 
 export function StationRow({ visit, here }: { visit: VisitView; here: string }) {
   return (
-    <nav aria-label="Stations" className="flex min-h-14 border-b border-line bg-card px-5 max-sm:px-1 print:hidden">
+    <nav aria-label="Stations" className="flex min-h-12 border-b border-line bg-card px-5 max-sm:px-0 print:hidden">
       {visit.stations.map((each) => {
         const current = each.station === here
         return (
@@ -17,12 +17,12 @@ export function StationRow({ visit, here }: { visit: VisitView; here: string }) 
             data-station={each.station}
             aria-keyshortcuts={STATION_KEYS[each.station]}
             title={`${STATE_WORDS[each.state]} · key ${STATION_KEYS[each.station]}`}
-            className={`relative flex min-w-0 flex-1 items-center gap-2.5 border-b-4 pt-1 pr-2 max-sm:flex-col max-sm:justify-center max-sm:gap-0.5 max-sm:pr-0 max-sm:text-xs ${
+            className={`relative flex min-w-0 flex-1 items-center gap-2.5 border-b-4 pt-1 pr-2 max-lg:gap-1.5 max-lg:text-sm max-md:pr-0 max-sm:flex-col max-sm:justify-center max-sm:gap-0.5 max-sm:pr-0 max-sm:text-xs max-sm:tracking-tighter ${
               current ? 'border-signal font-bold' : 'border-transparent hover:border-alu'
             }`}
           >
             <StateMark state={each.state} here={current} />
-            <span className="whitespace-nowrap">
+            <span className="whitespace-nowrap max-sm:text-center max-sm:leading-none max-sm:whitespace-normal">
               {STATION_NAMES[each.station].split(' & ')[0]}
               {each.station === 'strip' && <span className="max-lg:hidden"> &amp; inspect</span>}
             </span>

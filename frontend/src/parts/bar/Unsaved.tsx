@@ -1,20 +1,31 @@
 // What is typed here and not on the server: seen from every page, with the way to each.
-import { CloudOff } from 'lucide-react'
+import { CloudOff, Hourglass } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { Link } from 'react-router'
 import { stuck } from '../../api/outbox/entry'
 import { drop, useAway, useEntries } from '../../api/outbox/outbox'
+import { dropPhoto, useWaitingPhotos } from '../../api/outbox/photos'
+import { useSlow } from '../../api/server/wire'
 import { inWords } from '../../api/visit/openItems'
 
 export function Unsaved() {
   const away = useAway()
+  const slow = useSlow() && !away
   const open = [...useEntries().values()].filter(stuck)
+  const photos = useWaitingPhotos().filter((photo) => away || photo.reason)
   const words = [
     away && 'No connection',
     open.length > 0 && `${open.length} ${open.length === 1 ? 'entry' : 'entries'} not saved`,
+    photos.length > 0 && `${photos.length} ${photos.length === 1 ? 'photo' : 'photos'} not saved`,
   ].filter(Boolean)
   return (
-    <div role="status">
+    <div role="status" className="flex items-center gap-2">
+      {slow && (
+        <span data-slow className="flex items-center gap-1.5 text-sm text-bar-quiet">
+          <Hourglass size={16} aria-hidden="true" />
+          <span className="max-lg:sr-only">Waiting for the server…</span>
+        </span>
+      )}
       {words.length > 0 && (
         <Popover.Root>
           <Popover.Trigger className="flex min-h-11 items-center gap-2 rounded-md bg-[#c8410b] px-3 text-sm font-bold text-on-bar">
@@ -46,6 +57,22 @@ export function Unsaved() {
                       className="min-h-11 rounded px-2 text-sm font-semibold underline"
                       onClick={() => drop(entry.subject, (each) => each.place === entry.place)}
                       aria-label={`Drop ${entry.label}`}
+                    >
+                      Drop
+                    </button>
+                  </li>
+                ))}
+                {photos.map((photo) => (
+                  <li key={photo.token} className="flex items-center gap-2">
+                    <span className="flex min-h-11 min-w-0 flex-1 items-center break-words">
+                      Photo of {photo.words}
+                      {photo.reason ? `: ${photo.reason}` : ', waits for the server'}
+                    </span>
+                    <button
+                      type="button"
+                      className="min-h-11 rounded px-2 text-sm font-semibold underline"
+                      onClick={() => dropPhoto(photo.token)}
+                      aria-label={`Drop the photo of ${photo.words}`}
                     >
                       Drop
                     </button>

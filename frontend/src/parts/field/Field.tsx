@@ -81,6 +81,20 @@ function dropByKey(saved: Saved, event: React.KeyboardEvent) {
   }
 }
 
+/** What is asked of a slot stands over its neighbours: neither it nor the work about it moves. */
+function Aloft({ from, children }: { from: HTMLElement | null; children: React.ReactNode }) {
+  const { left = 0, top = 0 } = from?.getBoundingClientRect() ?? {}
+  const across = left > window.innerWidth / 2 ? 'right-0' : 'left-0'
+  const up = top > window.innerHeight / 2 ? 'bottom-full mb-1' : 'top-full mt-1'
+  return (
+    <div
+      className={`absolute z-30 w-72 rounded-md border border-line bg-card px-3 pb-2 shadow-xl empty:hidden ${across} ${up}`}
+    >
+      {children}
+    </div>
+  )
+}
+
 export type FieldPlace = Omit<VisitField, 'show'>
 
 interface NumberFieldProps extends FieldPlace {
@@ -191,7 +205,7 @@ export function NumberField(props: NumberFieldProps) {
   }
 
   return (
-    <div className="min-w-0">
+    <div className={size === 'slot' ? 'relative min-w-0' : 'min-w-0'}>
       <label
         htmlFor={id}
         className={
@@ -244,8 +258,14 @@ export function NumberField(props: NumberFieldProps) {
           <span className="reading pl-1 text-sm whitespace-nowrap text-quiet">{unitName(unit)}</span>
         )}
       </div>
-      <Remark saved={saved} id={`${id}-remark`} />
-      {hint && !bad && (
+      {size === 'slot' ? (
+        <Aloft from={input.current}>
+          <Remark saved={saved} id={`${id}-remark`} />
+        </Aloft>
+      ) : (
+        <Remark saved={saved} id={`${id}-remark`} />
+      )}
+      {hint && (size === 'slot' || !bad) && (
         <div id={`${id}-hint`} className="reading mt-1 text-xs text-quiet">
           {hint}
         </div>

@@ -43,17 +43,10 @@ export function SlotFields({ slots, which, steps, take }: SlotFieldsProps) {
               </b>
             )}
           </legend>
-          {which === 'found' && (
-            <div className="flex items-center gap-2 text-sm">
-              <b className="whitespace-nowrap">{slot.name}</b>
-              {slot.parts.filter(first).map((part) => (
-                <Origin key={part.key} slot={slot.name} part={part} />
-              ))}
-            </div>
-          )}
-          <div className="flex flex-wrap gap-1.5">
+          {which === 'found' && <b className="text-sm whitespace-nowrap">{slot.name}</b>}
+          <div className="flex flex-wrap items-start gap-1.5">
             {slot.numbers.map((number) => (
-              <div key={number.key} className={`${width(number, which)} has-[[role=alert]]:w-72`}>
+              <div key={number.key} className={width(number, which)}>
                 <SlotNumber
                   slot={slot.name}
                   number={number}
@@ -62,6 +55,8 @@ export function SlotFields({ slots, which, steps, take }: SlotFieldsProps) {
                 />
               </div>
             ))}
+            {which === 'found' &&
+              slot.parts.filter(first).map((part) => <Origin key={part.key} slot={slot.name} part={part} />)}
           </div>
         </fieldset>
       ))}
@@ -77,7 +72,7 @@ function Origin({ slot, part }: { slot: string; part: SlotView['parts'][number] 
     visit.setup.found_slots.flatMap((each) => each.parts).find((each) => each.key === part.key)
   const recorded = part.said ? '' : (part.origin ?? '')
   return (
-    <div className="has-[[role=alert]]:w-72">
+    <div className="-ml-1.5 pt-6 has-[[role=alert]]:w-72">
       <SavedSelect
         place={`origin_${part.key}`}
         label={`${slot}${part.key === 'holes' ? ' holes' : ''}, how it is known`}
@@ -93,7 +88,7 @@ function Origin({ slot, part }: { slot: string; part: SlotView['parts'][number] 
           { value: '', name: recorded || 'as recorded' },
           ...ORIGINS.filter((each) => each !== recorded).map((each) => ({ value: each, name: each })),
         ]}
-        className={`-my-1.5 h-11 rounded-md bg-card px-1 text-sm underline decoration-dotted underline-offset-4 ${part.said ? 'font-semibold text-signal-words' : 'text-quiet'}`}
+        className={`h-11 w-23 rounded-r-md border-2 border-l-0 border-line bg-tray px-0.5 text-xs ${part.said ? 'font-semibold text-signal-words' : 'text-quiet'}`}
       />
     </div>
   )

@@ -84,7 +84,17 @@ export function toNext(from: HTMLInputElement) {
   const after = document.querySelector<HTMLElement>(`main [data-after~="${walk}"]:not(:disabled)`)
   if (waits) waits.focus()
   else if (after) after.focus()
-  else from.blur() // the next reading must not land on this one
+  else pastIt(from)
+}
+
+/** To what is pressed next behind a reading: the hand is not lost to the page, and the next reading lands on no other. */
+export function pastIt(from: HTMLElement) {
+  const pressed = [...document.querySelectorAll<HTMLElement>('main :is(button, a[href], summary):not(:disabled)')]
+  const behind = (each: HTMLElement) =>
+    Boolean(from.compareDocumentPosition(each) & Node.DOCUMENT_POSITION_FOLLOWING) && each.checkVisibility()
+  const next = pressed.find((each) => behind(each) && !each.closest('[role="alert"]'))
+  if (next) next.focus({ preventScroll: true })
+  else from.blur()
 }
 
 const PATIENCE_MS = 2000

@@ -1,5 +1,6 @@
 // Before the belt is off: which way it ran, the gap at its sides, how it lies; each beside what the model says.
 import { useDesk } from '../../api/visit/desk'
+import { Heading } from '../../parts/Caution'
 import { NumberField, TextField } from '../../parts/field/Field'
 import { told } from '../../parts/format'
 import { CameOff } from './CameOff'
@@ -9,12 +10,10 @@ const AT = { station: 'belt', path: '/belt' }
 export function BeforeOff() {
   const { belt } = useDesk().visit
   const gap = belt.gap_width
+  const lain = belt.deflection_mm != null || belt.ride_mm != null
   return (
-    <details open={belt.side_gap_mm != null || belt.deflection_mm != null || belt.ride_mm != null || undefined}>
-      <summary className="flex min-h-11 cursor-pointer items-center font-bold">
-        Before it is off: direction, side gap, ride
-      </summary>
-      <CameOff />
+    <section aria-label="Before it is off" className="mb-3">
+      <Heading aside="read on the machine, as the hands come to it">Before it is off</Heading>
       <div className="grid gap-3 sm:grid-cols-2">
         <TextField
           {...AT}
@@ -45,28 +44,36 @@ export function BeforeOff() {
           }
           read={(each) => each.belt.side_gap_mm}
         />
-        <NumberField
-          {...AT}
-          label="Deflection at mid-span"
-          unit="mm"
-          place="deflection_mm"
-          field="deflection_mm"
-          walk="lie"
-          hint={belt.model_deflection_mm != null && `model: ${told(belt.model_deflection_mm, 'mm')}`}
-          read={(each) => each.belt.deflection_mm}
-        />
-        <NumberField
-          {...AT}
-          label="Below its place in the secondary"
-          called="Ride below the rim"
-          unit="mm"
-          place="ride_mm"
-          field="ride_mm"
-          walk="lie"
-          hint={belt.model_ride_mm != null && `model: ${told(belt.model_ride_mm, 'mm')} lower than a new belt`}
-          read={(each) => each.belt.ride_mm}
-        />
       </div>
-    </details>
+      <details open={lain || undefined}>
+        <summary className="flex min-h-11 cursor-pointer items-center text-sm underline underline-offset-4">
+          How it lay: deflection, ride, what came off
+        </summary>
+        <div className="grid gap-3 sm:grid-cols-2">
+          <NumberField
+            {...AT}
+            label="Deflection at mid-span"
+            unit="mm"
+            place="deflection_mm"
+            field="deflection_mm"
+            walk="lie"
+            hint={belt.model_deflection_mm != null && `model: ${told(belt.model_deflection_mm, 'mm')}`}
+            read={(each) => each.belt.deflection_mm}
+          />
+          <NumberField
+            {...AT}
+            label="Below its place in the secondary"
+            called="Ride below the rim"
+            unit="mm"
+            place="ride_mm"
+            field="ride_mm"
+            walk="lie"
+            hint={belt.model_ride_mm != null && `model: ${told(belt.model_ride_mm, 'mm')} lower than a new belt`}
+            read={(each) => each.belt.ride_mm}
+          />
+        </div>
+        <CameOff />
+      </details>
+    </section>
   )
 }

@@ -43,6 +43,7 @@ export function BeltStation() {
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-2">
       <section className="min-w-0">
+        <BeforeOff />
         <Heading aside={`belt ${belt.number}${belt.make_number ? `, ${belt.make_number}` : ''}`}>
           {belt.no_width ? 'No width' : `Width at ${places === 3 ? 'three' : places} places`}
         </Heading>
@@ -105,7 +106,6 @@ export function BeltStation() {
         <WayOff />
         <Life otherwise={belt.no_width ? null : <WearScale belt={belt} />} />
         {!belt.no_width && <Costs belt={belt} />}
-        <BeforeOff />
         <Substitute />
       </section>
     </div>
@@ -245,10 +245,12 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
   const measured = belt.assessment != null
   const start = useStart(belt.id, belt.assessment?.mean_mm ?? belt.last_known_mm)
   const rows = [...belt.costs, ...(start ? [{ name: startName(), unit: 's', now: start.now, new: start.new }] : [])]
+  // Before a width is read a belt that is as new costs nothing: one column says it.
+  const asNew = !measured && rows.every((row) => reading(row.now, row.unit) === reading(row.new, row.unit))
   return (
     <div>
       <Heading aside="same set-up, computed">
-        {measured ? 'What this width costs' : 'What the last known width costs'}
+        {asNew ? 'With a new belt' : measured ? 'What this width costs' : 'What the last known width costs'}
       </Heading>
       <table className="w-full">
         <thead className="text-right text-sm text-quiet">
@@ -256,7 +258,7 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
             <th className="py-1 text-left font-normal">
               <span className="sr-only">Figure</span>
             </th>
-            <th className="font-normal">this belt</th>
+            {!asNew && <th className="font-normal">this belt</th>}
             <th className="font-normal">new belt</th>
             <th className="w-14">
               <span className="sr-only">Unit</span>
@@ -268,9 +270,11 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
             return (
               <tr key={row.name} className="border-t border-line">
                 <td className="py-1">{row.name}</td>
-                <td className="reading text-right text-lg font-semibold" data-cost={row.name}>
-                  {reading(row.now, row.unit)}
-                </td>
+                {!asNew && (
+                  <td className="reading text-right text-lg font-semibold" data-cost={row.name}>
+                    {reading(row.now, row.unit)}
+                  </td>
+                )}
                 <td className="reading text-right text-quiet">{reading(row.new, row.unit)}</td>
                 <td className="pl-2 text-sm text-quiet">{unitName(row.unit)}</td>
               </tr>

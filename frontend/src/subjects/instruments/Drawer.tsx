@@ -62,8 +62,11 @@ export function Drawer({ visit }: { visit: VisitView }) {
     if (!open) return
     // Where a device lies in the hand, it has the focus already.
     if (!panel.current?.contains(document.activeElement)) panel.current?.focus({ preventScroll: true })
-    const back = waiting()?.id
-    if (back) document.getElementById(back)?.scrollIntoView({ block: 'nearest' })
+    const field = document.getElementById(waiting()?.id ?? '')
+    field?.scrollIntoView({ block: 'nearest' })
+    // On a narrow screen the drawer lies over the lower half: what waits goes to the upper.
+    const under = panel.current?.getBoundingClientRect().top ?? 0
+    if (field && under > 0 && field.getBoundingClientRect().bottom > under) field.scrollIntoView({ block: 'start' })
     return () => setDrawer(false)
   }, [open])
   if (!open) return null

@@ -18,18 +18,20 @@ export function KnownSoFar({ view }: { view: MachineView }) {
   const [kept, keep] = useDraft(`readings ${id}`)
   const draft: Typed = kept ? JSON.parse(kept) : {}
   const [prefer, setPrefer] = useState<Record<string, string>>({})
+  const [sure, setSure] = useState<string[]>([])
+  const [minutes, setMinutes] = useState(10)
   const [how, setHow] = useState<How>('correction')
   const [reason, setReason] = useState('')
   const [shown, show] = useState(false)
   const params = { path: { machine_id: id } }
   const look = useLook(
     `machine ${id} ${view.setups.revisions[0]?.id}`,
-    { readings: sentOf(draft), prefer, shown },
+    { readings: sentOf(draft), prefer, sure, minutes, shown },
     ({ shown, ...body }) =>
       shown ? must(api.POST('/api/machines/{machine_id}/look', { params, body })) : Promise.resolve(null),
   )
   const take = useAction(async () => {
-    const body = { readings: sentOf(draft), prefer, how, reason }
+    const body = { readings: sentOf(draft), prefer, sure, minutes, how, reason }
     const answer = await api.POST('/api/machines/{machine_id}/readings', { params, body })
     if (!answer.data) return refusalOf(answer).reason
     keep('')
@@ -43,6 +45,7 @@ export function KnownSoFar({ view }: { view: MachineView }) {
     delete next[reading]
     write(next)
     setPrefer({})
+    setSure(sure.filter((each) => each !== reading))
   }
   return (
     <details
@@ -67,8 +70,15 @@ export function KnownSoFar({ view }: { view: MachineView }) {
               if (!text) delete fields[field]
               const next = { ...draft, [reading]: fields }
               if (Object.keys(fields).length === 0) delete next[reading]
+              setSure(sure.filter((each) => each !== reading))
               write(next)
             }}
+            onSo={(reading) => {
+              const asked = look.of?.readings[reading]
+              if (JSON.stringify(asked) === JSON.stringify(sentOf(draft)[reading])) setSure([...sure, reading])
+            }}
+            minutes={minutes}
+            onMinutes={setMinutes}
             onDrop={drop}
             onPrefer={(path, reading) => setPrefer({ ...prefer, [path]: reading })}
           />

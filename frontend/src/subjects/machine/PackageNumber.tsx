@@ -19,18 +19,16 @@ export function PackageNumber({ view, row }: { view: MachineView; row: Row }) {
     <>
       <span className="text-quiet">{row.label}</span>
       <span className="reading whitespace-nowrap">
-        <Quantity unit={row.unit}>{plain(row.value, row.unit)}</Quantity>
         {row.origin && (row.origin !== 'typical' || view.half) && (
-          <span
-            className={`block text-right font-sans text-xs ${row.origin === 'typical' ? 'text-quiet' : 'text-keep'}`}
-          >
+          <span className={`mr-2 font-sans text-xs ${row.origin === 'typical' ? 'text-quiet' : 'text-keep'}`}>
             {row.origin}
           </span>
         )}
+        <Quantity unit={row.unit}>{plain(row.value, row.unit)}</Quantity>
       </span>
     </>
   )
-  if (!row.path) return <span className="flex min-h-8 items-center justify-between gap-3 px-1 text-sm">{words}</span>
+  if (!row.path) return <span className="flex min-h-11 items-center justify-between gap-3 px-1 text-sm">{words}</span>
   return (
     <NumberDialog view={view} row={row} path={row.path}>
       <button

@@ -1,65 +1,28 @@
-// Photos of a machine, captioned where they stand.
-import { useQueryClient } from '@tanstack/react-query'
-import { Camera } from 'lucide-react'
-import { useId, useState } from 'react'
-import { useAct, useSaved } from '../../api/outbox/saved'
-import { api, type MachineView, refusalOf } from '../../api/server/client'
-import { Refused } from '../../parts/Button'
+// Photos of a machine: of itself, and what was seen at its visits.
+import { putPhotos, useWaitingPhotos } from '../../api/outbox/photos'
+import type { MachineView, PhotoView } from '../../api/server/client'
 import { Heading } from '../../parts/Caution'
-import { Remark } from '../../parts/field/Field'
 import { day } from '../../parts/format'
-import { hrefOf, PAUSE_MS, subjectOf } from './act'
+import { OnPhoto, Still } from '../../parts/photos/OnPhoto'
+import { AddPhoto } from '../../parts/photos/PhotoRow'
 
 export function Photos({ view }: { view: MachineView }) {
-  const client = useQueryClient()
-  const [fault, setFault] = useState('')
-  const [busy, setBusy] = useState(false)
+  const { id, name } = view.machine
   const shown = view.photos.filter((each) => !each.removed)
   const gone = view.photos.filter((each) => each.removed)
-  const add = async (files: FileList | null) => {
-    setFault('')
-    setBusy(true)
-    for (const file of files ?? []) {
-      const answer = await api
-        .POST('/api/machines/{machine_id}/photos', {
-          params: { path: { machine_id: view.machine.id } },
-          // A photo goes as the bytes it is.
-          body: '' as never,
-          bodySerializer: () => file as never,
-          headers: { 'Content-Type': file.type as 'image/jpeg', 'Jaxel-Once': crypto.randomUUID() },
-        })
-        .catch(() => null)
-      if (!answer) setFault(`${file.name}: not saved, no connection to the server`)
-      else if (!answer.data) setFault(`${file.name}: ${refusalOf(answer).reason}`)
-    }
-    setBusy(false)
-    await client.invalidateQueries({ queryKey: ['machine'] })
-  }
+  const waiting = useWaitingPhotos().filter((each) => each.machine === id).length
   return (
     <section>
-      <Heading aside="JPEG, PNG or WebP, up to 8 MB">Photos</Heading>
+      <Heading aside="JPEG, PNG or WebP, made as small as they are kept">Photos</Heading>
       <ul className="flex flex-wrap gap-3">
         {shown.map((photo) => (
-          <PhotoTile key={photo.id} view={view} photo={photo} />
+          <Tile key={photo.id} photo={photo} all={shown} />
         ))}
-        <li>
-          <label className="flex size-40 cursor-pointer flex-col items-center justify-center gap-2 rounded-md border-2 border-dashed border-alu-deep text-sm font-semibold focus-within:border-signal hover:bg-card">
-            <Camera size={24} aria-hidden="true" />
-            {busy ? 'Saving…' : 'Add a photo'}
-            <input
-              type="file"
-              accept="image/jpeg,image/png,image/webp"
-              multiple
-              className="sr-only"
-              onChange={(event) => {
-                add(event.target.files)
-                event.target.value = ''
-              }}
-            />
-          </label>
-        </li>
       </ul>
-      <Refused className="mt-2">{fault}</Refused>
+      <div className="mt-2 flex flex-wrap items-center gap-3">
+        <AddPhoto label="Add a photo" add={(files) => putPhotos(files, { machine: id, words: name })} />
+        {waiting > 0 && <span className="text-sm text-watch">{waiting} on the way</span>}
+      </div>
       {gone.length > 0 && (
         <details>
           <summary className="flex min-h-11 cursor-pointer items-center text-sm text-quiet">
@@ -67,7 +30,7 @@ export function Photos({ view }: { view: MachineView }) {
           </summary>
           <ul className="flex flex-wrap gap-3 opacity-70">
             {gone.map((photo) => (
-              <PhotoTile key={photo.id} view={view} photo={photo} />
+              <Tile key={photo.id} photo={photo} all={gone} />
             ))}
           </ul>
         </details>
@@ -76,54 +39,24 @@ export function Photos({ view }: { view: MachineView }) {
   )
 }
 
-function PhotoTile({ view, photo }: { view: MachineView; photo: MachineView['photos'][number] }) {
-  const id = useId()
-  const where = { subject: subjectOf(view), href: hrefOf(view) }
-  const target = { method: 'PATCH' as const, path: `/api/photos/${photo.id}` }
-  const caption = useSaved({
-    ...where,
-    place: `photo ${photo.id}`,
-    label: 'Caption of a photo',
-    target,
-    field: 'caption',
-    stored: photo.caption,
-    read: (data) => (data as MachineView).photos.find((each) => each.id === photo.id)?.caption,
-    show: (value) => String(value ?? ''),
-    closed: photo.removed,
-  })
-  const verb = photo.removed ? 'Bring back' : 'Remove'
-  const move = useAct({
-    ...where,
-    place: `photo ${photo.id} removed`,
-    label: `${verb} a photo`,
-    target: () => ({ ...target, around: { removed: { was: photo.removed, now: !photo.removed } } }),
-  })
+function Tile({ photo, all }: { photo: PhotoView; all: readonly PhotoView[] }) {
+  const same = all.filter((each) => each.subject === photo.subject)
+  const beside = same.filter((each) => each.visit_id === photo.visit_id)
   return (
-    <li className="w-40">
-      <a href={`/api/photos/${photo.id}`} target="_blank" rel="noreferrer">
-        <img
-          src={`/api/photos/${photo.id}?small=true`}
-          alt={photo.caption || `Photo of ${day(photo.taken_at)}`}
-          className="h-28 w-40 rounded-md border border-line object-cover"
-        />
-      </a>
-      <label htmlFor={id} className="sr-only">
-        Caption
-      </label>
-      <input
-        id={id}
-        value={caption.text}
-        maxLength={200}
-        disabled={photo.removed}
-        placeholder="what it shows"
-        onChange={(event) => caption.type(event.target.value, PAUSE_MS)}
-        onBlur={caption.leave}
-        className="mt-1 h-11 w-full rounded border border-line bg-card px-2 text-sm placeholder:text-quiet"
+    <li className="max-w-44 text-sm">
+      <OnPhoto
+        photo={photo}
+        among={beside.length}
+        earlier={same.filter((each) => each.id < photo.id)}
+        closed={false}
+        opener={
+          <button type="button" aria-label={`Open photo of ${day(photo.taken_at)}: ${photo.caption || 'no words'}`}>
+            <Still photo={photo} small />
+          </button>
+        }
       />
-      <Remark saved={caption} id={`${id}-remark`} />
-      <button type="button" onClick={move.run} className="min-h-11 text-xs text-quiet underline underline-offset-4">
-        {verb.toLowerCase()}
-      </button>
+      <p className="leading-snug break-words">{photo.caption}</p>
+      <p className="text-xs text-quiet">{day(photo.taken_at)}</p>
     </li>
   )
 }

@@ -5,6 +5,7 @@ import { Button, Done } from '../../parts/Button'
 import { TextField } from '../../parts/field/Field'
 import { Tick } from '../../parts/field/Tick'
 import { ofSide } from '../../parts/format'
+import { PhotoRow } from '../../parts/photos/PhotoRow'
 import { useKind } from '../kinds/guide'
 import { Made } from '../strip/PartCard'
 import { CountedIn } from './CountedIn'
@@ -94,6 +95,7 @@ export function StepPanel({ step, next }: StepPanelProps) {
         </details>
       ))}
       <HowMade step={step} />
+      <PhotoRow visit={visit} subject={`rebuild.${step.place}`} words={step.name.toLowerCase()} />
     </article>
   )
 }

@@ -42,8 +42,8 @@ export function Compared({ rows }: { rows: Comparison[] }) {
             </td>
             <td className="pl-2 sm:pl-4">
               <span className="flex items-center gap-1 sm:gap-2">
-                <FindingMark finding={row.in_target ? 'keep' : 'watch'} size={14} />
-                {row.in_target ? 'inside' : 'outside'}
+                {row.in_target != null && <FindingMark finding={row.in_target ? 'keep' : 'watch'} size={14} />}
+                {row.in_target == null ? 'none stated' : row.in_target ? 'inside' : 'outside'}
                 {row.sure === false && ', miss beyond 2 σ'}
               </span>
             </td>

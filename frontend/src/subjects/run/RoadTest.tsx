@@ -1,5 +1,5 @@
 // Road test: did it do what was predicted, and is it in the window.
-import { useCallback } from 'react'
+import { lazy, Suspense, useCallback } from 'react'
 import { useSearchParams } from 'react-router'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
@@ -7,12 +7,19 @@ import { Heading } from '../../parts/Caution'
 import { focusOn } from '../../parts/field/reading'
 import { Aims } from './Aims'
 import { Compared } from './Compared'
-import { Compare } from './compare/Compare'
 import { firstSets, readSets, writeSets } from './compare/sets'
 import { NextChange } from './NextChange'
 import { RiderWords } from './RiderWords'
 import { RunCard } from './RunCard'
-import { Reader } from './reader/Reader'
+
+// The traces and their drawing come when a log is opened, or once the rest stands.
+const readerFile = () => import('./reader/Reader').then(({ Reader }) => ({ default: Reader }))
+const compareFile = () => import('./compare/Compare').then(({ Compare }) => ({ default: Compare }))
+const Reader = lazy(readerFile)
+const Compare = lazy(compareFile)
+
+/** Fetches them: a server that goes away then closes no log that is read. */
+export const fetchTraces = () => Promise.allSettled([readerFile(), compareFile()])
 
 export function RoadTest() {
   const { visit, closed } = useDesk()
@@ -31,14 +38,20 @@ export function RoadTest() {
   )
   const opened = visit.runs.find((each) => each.log && String(each.id) === search.get('log'))
   if (opened)
-    return <Reader key={opened.id} run={opened} number={visit.runs.indexOf(opened) + 1} close={() => open(null)} />
+    return (
+      <Suspense>
+        <Reader key={opened.id} run={opened} number={visit.runs.indexOf(opened) + 1} close={() => open(null)} />
+      </Suspense>
+    )
   if (sets)
     return (
-      <Compare
-        sets={sets}
-        choose={(next) => setSearch({ compare: writeSets(next) }, { replace: true })}
-        close={() => open(null)}
-      />
+      <Suspense>
+        <Compare
+          sets={sets}
+          choose={(next) => setSearch({ compare: writeSets(next) }, { replace: true })}
+          close={() => open(null)}
+        />
+      </Suspense>
     )
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[11fr_10fr]">

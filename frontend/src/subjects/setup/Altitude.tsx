@@ -8,13 +8,13 @@ import { useDesk } from '../../api/visit/desk'
 import { buttonLook } from '../../parts/Button'
 import { figure, reading, unitName } from '../../parts/format'
 
-export function useAltitude(visit: Pick<VisitView, 'id' | 'left'>, slot: string) {
+export function useAltitude(visit: Pick<VisitView, 'id' | 'left'>, slot: string, at = '') {
   return useQuery({
-    queryKey: ['altitude', visit.id, visit.left?.key, slot],
+    queryKey: ['altitude', visit.id, visit.left?.key, slot, at],
     queryFn: () =>
       must(
         api.GET('/api/visits/{visit_id}/setup/altitude', {
-          params: { path: { visit_id: visit.id }, query: { slot } },
+          params: { path: { visit_id: visit.id }, query: { slot, ...(at && { at }) } },
         }),
       ),
     placeholderData: (last) => last,
@@ -67,9 +67,11 @@ export function Altitude() {
 interface TableProps {
   table: NonNullable<ReturnType<typeof useAltitude>['data']>['table']
   name: string
+  /** A height asked for: its row stands out. */
+  also?: number | null
 }
 
-export function AltitudeTable({ table, name }: TableProps) {
+export function AltitudeTable({ table, name, also }: TableProps) {
   return (
     <table className="w-full text-right" data-altitude>
       <thead className="text-quiet">
@@ -87,7 +89,10 @@ export function AltitudeTable({ table, name }: TableProps) {
       </thead>
       <tbody className="reading">
         {table.rows.map((row) => (
-          <tr key={row.elevation_m} className="border-t border-line">
+          <tr
+            key={row.elevation_m}
+            className={`border-t border-line ${row.elevation_m === also ? 'bg-band font-semibold' : ''}`}
+          >
             <td>{reading(row.elevation_m, 'm')}</td>
             <td>{reading(row.temperature_c, '°C')}</td>
             <td>{figure(row.power_factor * 100, 0)} %</td>

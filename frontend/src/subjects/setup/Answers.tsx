@@ -61,9 +61,9 @@ export function Answers() {
 function Searching({ view, cancel }: { view: PlanSearchView; cancel: () => void }) {
   const share = Math.round(view.share * 100)
   return (
-    <div className="space-y-1">
-      <progress max={100} value={share} aria-label="Search of the shelf" className="h-2 w-full accent-signal" />
-      <button type="button" className="min-h-11 text-xs underline underline-offset-4" onClick={cancel}>
+    <div className="flex items-center gap-2">
+      <progress max={100} value={share} aria-label="Search of the shelf" className="h-2 min-w-0 flex-1 accent-signal" />
+      <button type="button" className="min-h-11 shrink-0 text-xs underline underline-offset-4" onClick={cancel}>
         {share} %. Stop
       </button>
     </div>
@@ -134,7 +134,7 @@ function AnswerCard({ answer, place, search }: Offered) {
           {answer.teardown} · {figure(answer.minutes, 0)} min · {cost(answer)}
           {answer.behind && place > 1 && ` · ${answer.behind}`}
         </span>
-        <span className={`col-span-3 line-clamp-2 text-xs leading-tight ${short ? 'hidden' : ''}`}>
+        <span className={`col-span-3 line-clamp-1 text-xs leading-tight ${short ? 'hidden' : ''}`}>
           {answer.for_rider}
         </span>
       </button>

@@ -6,7 +6,7 @@ import type { CurvePoint, PictureNode, VisitView } from '../../api/server/client
 import { usePictures, useShelf } from '../../api/visit/bench'
 import { useDesk, usePrediction, useSteps } from '../../api/visit/desk'
 import { usePreviewed } from '../../api/visit/preview'
-import { CautionLine, Heading } from '../../parts/Caution'
+import { CautionLine } from '../../parts/Caution'
 import { SlotFields } from '../../parts/field/SlotFields'
 import { figure, told } from '../../parts/format'
 import { Altitude } from './Altitude'
@@ -77,7 +77,12 @@ function Sights({ hand }: { hand: string }) {
       <div className="flex min-h-0 min-w-0 flex-col gap-1">
         <Warnings visit={visit} />
         <section aria-label="Engagement against its window">
-          <Heading aside={<Engages visit={visit} />}>Engagement</Heading>
+          <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+            <h2 className="text-base font-bold">Engagement</h2>
+            <span className="text-sm text-quiet">
+              <Engages visit={visit} />
+            </span>
+          </div>
           <EngagementScale visit={visit} />
         </section>
         <Views visit={visit} at={point} />
@@ -214,7 +219,7 @@ function Warnings({ visit }: { visit: VisitView }) {
   const { fault, found, left } = visit
   if (!left?.warnings.length && !(fault && !found)) return null
   return (
-    <ul className="rounded-md border-l-4 border-watch bg-card px-3 py-1 text-sm text-watch">
+    <ul className="rounded-md border-l-4 border-watch bg-card px-3 py-0.5 text-sm text-watch">
       {fault && !found && <li className="text-signal-words">{fault.reason}</li>}
       {left?.warnings.map((warning) => (
         <li key={warning}>{warning}</li>
@@ -237,7 +242,7 @@ function Tray({ hand, take }: { hand: string; take: (slot: string) => void }) {
   const shelf = useShelf(visit)
   const tried = Object.keys(visit.setup.draft).length > 0
   return (
-    <section aria-label="Slots" className="shrink-0 border-t-2 border-line bg-tray px-5 py-1.5">
+    <section aria-label="Slots" className="shrink-0 border-t-2 border-line bg-tray px-5 py-1">
       <div className="flex flex-wrap gap-x-3 gap-y-1">
         <SlotFields slots={visit.setup.slots} which="left" steps={useSteps(visit)} take={take} />
         <Recording />

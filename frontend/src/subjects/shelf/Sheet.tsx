@@ -2,9 +2,11 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { useAction } from '../../api/outbox/action'
-import { api, refusalOf } from '../../api/server/client'
+import { api, must, refusalOf } from '../../api/server/client'
+import { followed, type Job, under } from '../../api/server/jobs'
 import { Button, buttonLook, Done } from '../../parts/Button'
 import { Panel, PanelClose } from '../../parts/Panel'
+import { Progress } from '../../parts/Progress'
 import { KEY } from './view'
 
 interface Report {
@@ -20,6 +22,7 @@ export function Sheet() {
   const client = useQueryClient()
   const file = useRef<HTMLInputElement>(null)
   const [report, tell] = useState<Report>()
+  const [job, follow] = useState<Job>()
   const take = useAction(async () => {
     const chosen = file.current?.files?.[0]
     if (!chosen) return 'Choose a file first.'
@@ -27,8 +30,15 @@ export function Sheet() {
     const answer = await api.POST('/api/sheets', { body: { text: await chosen.text() } })
     if (file.current) file.current.value = ''
     if (!answer.data) return `Not taken in: the sheet ${refusalOf(answer).reason}.`
-    client.setQueryData(KEY, answer.data.parts)
-    tell(answer.data)
+    const done = await followed(
+      answer.data,
+      (each) => must(api.GET('/api/sheets/{job}', { params: { path: { job: each } } })),
+      follow,
+    )
+    if (done.refused) return `Not taken in: the ${done.refused.field} ${done.refused.reason}.`
+    if (!done.report) return 'Given up: nothing of it was kept.'
+    client.setQueryData(KEY, done.report.parts)
+    tell(done.report)
     return ''
   })
   return (
@@ -52,6 +62,15 @@ export function Sheet() {
             take.run()
           }}
         />
+        {job && under(job) && (
+          <Progress
+            job={job}
+            what="Stock sheet"
+            stop={() =>
+              void api.POST('/api/sheets/{job}/cancel', { params: { path: { job: job.job } }, body: {} as never })
+            }
+          />
+        )}
         <Done action={take} />
         {report && (
           <section aria-label="What became of it" className="space-y-2" role="status">

@@ -2,6 +2,7 @@
 import { ToggleGroup } from 'radix-ui'
 import { Panel, PanelClose } from '../../parts/Panel'
 import { KindPicture } from './KindPicture'
+import { UNKNOWN } from './stranger'
 
 interface LooksProps {
   title: string
@@ -14,6 +15,7 @@ interface LooksProps {
 const SIDE = / (primary|secondary)$/
 
 export function Looks({ title, aside, options, value, choose }: LooksProps) {
+  const picked = options.find((each) => each.key === value)
   return (
     <section aria-label={title} className="relative">
       <div className="mb-1 flex items-baseline justify-between">
@@ -23,22 +25,30 @@ export function Looks({ title, aside, options, value, choose }: LooksProps) {
         type="single"
         aria-label={title}
         value={value}
-        onValueChange={choose}
-        className={`grid gap-1.5 ${options.length === 5 ? 'grid-cols-5' : 'grid-cols-4'}`}
+        // Tapped twice it stays: another way out of it is “don't know”.
+        onValueChange={(key) => key && choose(key)}
+        className={`grid gap-1 ${options.length === 5 ? 'grid-cols-6' : 'grid-cols-4'}`}
       >
         {options.map((each) => (
           <ToggleGroup.Item
             key={each.key}
             value={each.key}
-            className="flex min-h-19 flex-col items-center justify-between rounded-md border-2 border-line bg-card px-0.5 pt-1 pb-0.5 text-xs leading-tight hover:border-alu-deep data-[state=on]:border-signal data-[state=on]:font-bold"
+            className="flex min-h-17 flex-col items-center justify-between rounded-md border-2 border-line bg-card px-0.5 pt-1 pb-0.5 text-xs leading-tight hover:border-alu-deep data-[state=on]:border-signal data-[state=on]:font-bold"
           >
-            <KindPicture kind={each.key} size={42} />
+            <KindPicture kind={each.key} size={36} />
             <span className="text-center hyphens-auto" lang="en">
               {each.name.replace(SIDE, '')}
             </span>
           </ToggleGroup.Item>
         ))}
+        <ToggleGroup.Item
+          value={UNKNOWN}
+          className="flex min-h-17 items-center justify-center rounded-md border-2 border-dashed border-line px-0.5 text-sm leading-tight hover:border-alu-deep data-[state=on]:border-solid data-[state=on]:border-signal data-[state=on]:font-bold"
+        >
+          don't know
+        </ToggleGroup.Item>
       </ToggleGroup.Root>
+      {picked && <p className="mt-0.5 text-xs leading-snug text-quiet">{picked.looks}</p>}
       {/* Behind its choices for the keyboard, beside its title for the eye. */}
       <Panel
         title={title}

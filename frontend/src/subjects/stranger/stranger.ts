@@ -7,7 +7,8 @@ import type { Typed } from './Readings'
 import { sentOf } from './Readings'
 
 export interface Stranger {
-  machine: StrangerBody['machine']
+  /** Empty until somebody says. */
+  machine: NonNullable<StrangerBody['machine']> | ''
   primary: string
   secondary: string
   engine: string
@@ -20,12 +21,30 @@ export interface Stranger {
   stamp: string
   typed: Typed
   prefer: Record<string, string>
+  /** Readings that lie far from what is typical and are so. */
+  sure: string[]
+  minutes: number
   /** Tells one stranger from the next: however often it is sent, it comes in once. */
   once: string
 }
 
+/** What is typed of a reading, and with it what was said of it. */
+export function typedInto(draft: Stranger, reading: string, field: string, text: string, sent: string) {
+  const fields = { ...draft.typed[reading], [field]: { text, sent } }
+  if (!text) delete fields[field]
+  const typed = { ...draft.typed, [reading]: fields }
+  if (Object.keys(fields).length === 0) delete typed[reading]
+  return { typed, sure: draft.sure.filter((each) => each !== reading) }
+}
+
+export function without(draft: Stranger, reading: string) {
+  const typed = { ...draft.typed }
+  delete typed[reading]
+  return { typed, prefer: {}, sure: draft.sure.filter((each) => each !== reading) }
+}
+
 const fresh = (): Stranger => ({
-  machine: 'sled',
+  machine: '',
   primary: '',
   secondary: '',
   engine: '',
@@ -38,6 +57,8 @@ const fresh = (): Stranger => ({
   stamp: '',
   typed: {},
   prefer: {},
+  sure: [],
+  minutes: 10,
   once: crypto.randomUUID(),
 })
 
@@ -55,17 +76,24 @@ export function useStranger(): [Stranger, (change: Partial<Stranger>) => void, (
   return [draft, (change) => keep(JSON.stringify({ ...draft, ...change })), () => keep('')]
 }
 
+/** Said to be not known: an answer too, and no kind. */
+export const UNKNOWN = "don't know"
+
+const kindOf = (said: string) => (said === UNKNOWN ? null : said || null)
+
 export const bodyOf = (stranger: Stranger): StrangerBody => ({
-  machine: stranger.machine,
-  primary_kind: stranger.primary || null,
-  secondary_kind: stranger.secondary || null,
-  engine: stranger.engine || null,
+  machine: stranger.machine || null,
+  primary_kind: kindOf(stranger.primary),
+  secondary_kind: kindOf(stranger.secondary),
+  engine: kindOf(stranger.engine),
   bare: stranger.bare,
   name: stranger.name,
   rider: stranger.rider,
   complaint: stranger.complaint,
   readings: sentOf(stranger.typed),
   prefer: stranger.prefer,
+  sure: stranger.sure,
+  minutes: stranger.minutes,
   taper: stranger.taper,
   offset_mm: withUnit(stranger.offset, 'mm') || null,
   stamp: stranger.stamp,

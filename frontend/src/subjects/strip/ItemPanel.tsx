@@ -8,9 +8,9 @@ import { SavedChoice } from '../../parts/field/Choice'
 import { NumberField, TextField } from '../../parts/field/Field'
 import { figure, ofSide, told } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
+import { PhotoRow } from '../../parts/photos/PhotoRow'
 import { Alternatives } from './Alternatives'
 import { EatsWhat } from './EatsWhat'
-import { ItemPhotos } from './ItemPhotos'
 import { countOf, itemPath, itemPlace, placeName } from './item'
 import { OwnLimit } from './OwnLimit'
 
@@ -44,6 +44,7 @@ const find = (item: ItemView) => (visit: { strip: { items: ItemView[] } }) =>
   visit.strip.items.find((each) => each.side === item.side && each.key === item.key)
 
 export function ItemPanel({ item, known, kind, next }: ItemPanelProps) {
+  const { visit } = useDesk()
   const held = find(item)
   const at = { station: 'strip', path: itemPath(item) }
   if (!known) return null
@@ -146,7 +147,7 @@ export function ItemPanel({ item, known, kind, next }: ItemPanelProps) {
               />
             )}
             {known.measure && <OwnLimit kind={kind} known={known} />}
-            <ItemPhotos item={item} />
+            <PhotoRow visit={visit} subject={`${item.side}.${item.key}`} words={known.name.toLowerCase()} />
           </div>
         </details>
       )}

@@ -2,6 +2,8 @@
 
 import { useQuery } from '@tanstack/react-query'
 import { Printer } from 'lucide-react'
+import { useState } from 'react'
+import { flushSync } from 'react-dom'
 import { Link } from 'react-router'
 import { useDraft } from '../../api/outbox/draft'
 import { see, useSeen } from '../../api/server/cache'
@@ -16,21 +18,45 @@ import { NumberField, TextField } from '../../parts/field/Field'
 import { focusOn } from '../../parts/field/reading'
 import { day, STATION_NAMES } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
+import { PassOn } from '../../parts/PassOn'
 import { BreakIn } from '../line_up/BreakIn'
 import { Worth } from '../strip/Worth'
 import { Close } from './Close'
-import { Sheet } from './Sheet'
+import { RiderSheet } from './RiderSheet'
+import { Sheet, usePage } from './Sheet'
 
 const AT_HAND_OVER = { station: 'hand-over', path: '/hand-over' }
 
 export function HandOver() {
   const { visit, closed } = useDesk()
+  const page = usePage(visit)
+  const rider = page?.rider
+  const [printed, setPrinted] = useState<'rider' | 'record'>('rider')
+  const paper = rider ? printed : 'record'
+  const print = (which: 'rider' | 'record') => {
+    flushSync(() => setPrinted(which))
+    window.print()
+  }
   const bench = visit.scope === 'bench'
   return (
     <div className="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_22rem] print:block">
-      <div className="min-w-0 space-y-5 print:space-y-0">
+      <div className="min-w-0 space-y-4 print:space-y-0">
+        {!closed && <MayLeave />}
         {!closed && <Close />}
-        <Sheet visit={visit} />
+        {!page && <p className="text-quiet">Opening…</p>}
+        {page && rider && <RiderSheet visit={visit} page={page} rider={rider} printed={paper === 'rider'} />}
+        {page && rider && (
+          <Heading
+            aside={
+              <button type="button" className="min-h-11 underline underline-offset-4" onClick={() => print('record')}>
+                print the record
+              </button>
+            }
+          >
+            The whole record
+          </Heading>
+        )}
+        {page && <Sheet visit={visit} page={page} printed={paper === 'record'} />}
       </div>
       <aside aria-label="For the rider" className="min-w-0 space-y-4 print:hidden">
         {!closed && visit.break_in?.station === 'hand-over' && <BreakIn />}
@@ -46,14 +72,50 @@ export function HandOver() {
           read={(each) => each.hand_over.watch ?? ''}
         />
         {!bench && <NextService />}
-        <Button look="plain" wide onClick={() => window.print()} data-print>
+        <SignOff />
+        <Button look="plain" wide onClick={() => print('rider')} data-print>
           <Printer size={18} aria-hidden="true" /> Print this page
         </Button>
-        <SignOff />
         <Worth />
+        {visit.signed_off_at && <PassOn of="visit" id={visit.id} opener="Pass it on" />}
         {visit.signed_off_at ? <Addendum /> : <Unrepaired />}
       </aside>
     </div>
+  )
+}
+
+/** May it leave: on top, with everything that stands in the way by name. */
+function MayLeave() {
+  const { visit } = useDesk()
+  const open = useOpenItems(visit)
+  const ready = open.length === 0
+  const goes = visit.scope === 'bench' ? 'go back' : 'leave'
+  return (
+    <section
+      aria-label={`May it ${goes}?`}
+      data-may-leave={ready}
+      className={`rounded-md border-2 bg-card px-4 py-2.5 print:hidden ${ready ? 'border-keep' : 'border-watch'}`}
+    >
+      <h2 className="flex items-center gap-2.5 text-lg font-bold">
+        <FindingMark finding={ready ? 'keep' : 'watch'} size={16} />
+        {ready
+          ? `Nothing stands open: it may ${goes} once it is signed.`
+          : `Not yet: ${open.length} ${open.length === 1 ? 'thing is' : 'things are'} open.`}
+      </h2>
+      {!ready && (
+        <ul className="grid gap-x-6 sm:grid-cols-2">
+          {open.map((item) => (
+            <li key={item.href + item.what}>
+              <Link to={item.href} className="flex min-h-11 items-center gap-2 leading-snug hover:underline">
+                <span className="min-w-0 break-words">
+                  {item.what} <span className="text-sm text-quiet">· {STATION_NAMES[item.station]}</span>
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   )
 }
 
@@ -116,21 +178,10 @@ function SignOff() {
     <section className="rounded-md border border-line bg-card p-4" aria-label="Sign-off">
       <h2 className="mb-2 font-bold">Sign-off</h2>
       {open.length > 0 ? (
-        <>
-          <p className="mb-1 text-sm text-quiet">Still missing:</p>
-          <ul>
-            {open.map((item) => (
-              <li key={item.href + item.what}>
-                <Link to={item.href} className="flex min-h-11 items-center gap-3 hover:underline">
-                  <FindingMark finding="watch" size={14} />
-                  <span className="min-w-0 break-words">
-                    {item.what} <span className="text-sm text-quiet">· {STATION_NAMES[item.station]}</span>
-                  </span>
-                </Link>
-              </li>
-            ))}
-          </ul>
-        </>
+        <p className="text-sm text-quiet">
+          Not before {open.length === 1 ? 'what is' : `the ${open.length} things that are`} open above{' '}
+          {open.length === 1 ? 'is' : 'are'} in.
+        </p>
       ) : seen === visit.edit ? (
         <form
           onSubmit={(event) => {

@@ -76,6 +76,32 @@ export function Intake() {
           read={(each) => each.intake.complaint ?? ''}
         />
         {!visit.intake.complaint && <Routine />}
+        {!bench && (
+          <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-5">
+            <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />
+            <Reading name="odometer_h" label="or hours" called="Hour meter" unit="h" spare />
+            <Reading name="elevation_m" label="Altitude of use" called="Altitude of use" unit="m" />
+            <Reading name="temperature_c" label="Temperature" called="Temperature" unit="°C" />
+            <Reading name="humidity_pct" label="Humidity" called="Humidity" unit="%" />
+          </div>
+        )}
+        {!bench && (has('set-up') || has('road-test')) && <Aims />}
+        {!bench && visit.intake.odometer_km == null && visit.intake.odometer_h == null && (
+          <SavedChoice
+            label="No odometer reading"
+            place="no_odometer"
+            field="no_odometer"
+            station="intake"
+            path="/intake"
+            compact
+            options={[
+              { value: 'cannot be read', name: 'Odometer cannot be read' },
+              { value: 'has none', name: 'It has none' },
+            ]}
+            none={{ name: 'It will be read', value: '' }}
+            read={(each) => each.intake.no_odometer ?? ''}
+          />
+        )}
         {!bench && <Symptoms />}
         {!bench && (
           <SavedChoice
@@ -107,31 +133,6 @@ export function Intake() {
             />
           </div>
         )}
-        {!bench && (
-          <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-5">
-            <Reading name="odometer_km" label="Odometer" called="Odometer" unit="km" />
-            <Reading name="odometer_h" label="or hours" called="Hour meter" unit="h" spare />
-            <Reading name="elevation_m" label="Altitude of use" called="Altitude of use" unit="m" />
-            <Reading name="temperature_c" label="Temperature" called="Temperature" unit="°C" />
-            <Reading name="humidity_pct" label="Humidity" called="Humidity" unit="%" />
-          </div>
-        )}
-        {!bench && visit.intake.odometer_km == null && visit.intake.odometer_h == null && (
-          <SavedChoice
-            label="No odometer reading"
-            place="no_odometer"
-            field="no_odometer"
-            station="intake"
-            path="/intake"
-            compact
-            options={[
-              { value: 'cannot be read', name: 'Odometer cannot be read' },
-              { value: 'has none', name: 'It has none' },
-            ]}
-            none={{ name: 'It will be read', value: '' }}
-            read={(each) => each.intake.no_odometer ?? ''}
-          />
-        )}
         {air && !bench && (
           <p className="text-sm text-quiet">
             In this air the engine makes{' '}
@@ -146,35 +147,6 @@ export function Intake() {
           </p>
         )}
         {has('road-test') && <NoTachometer />}
-        {!bench && (has('set-up') || has('road-test')) && (
-          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[1fr_2fr]">
-            <fieldset className="min-w-0 space-y-2">
-              <legend className="mb-1 font-bold">Baseline, untouched</legend>
-              <Reading
-                name="baseline_engagement_rpm"
-                label="Engagement"
-                called="Baseline engagement"
-                unit="rpm"
-                hint={miss(visit, 'Engagement')}
-              />
-              <Reading
-                name="baseline_shift_rpm"
-                label="Shift"
-                called="Baseline shift"
-                unit="rpm"
-                hint={miss(visit, 'Shift')}
-              />
-            </fieldset>
-
-            <fieldset className="min-w-0 space-y-2">
-              <legend className="mb-1 font-bold">
-                Target <span className="text-sm font-normal text-quiet">shift at the rpm of peak power</span>
-              </legend>
-              <Target name="target_engagement_rpm" tolerance="target_engagement_tolerance_rpm" label="Engagement" />
-              <Target name="target_shift_rpm" tolerance="target_shift_tolerance_rpm" label="Shift" />
-            </fieldset>
-          </div>
-        )}
       </section>
       <div className="min-w-0">
         {has('set-up') ? (
@@ -187,6 +159,60 @@ export function Intake() {
         )}
         <Faults />
       </div>
+    </div>
+  )
+}
+
+/** What it does now and what it should do: one grid, engagement and shift under each other. */
+function Aims() {
+  const { visit, closed } = useDesk()
+  const typical = visit.intake.target_typical
+  return (
+    <div>
+      <div className="grid gap-x-3 sm:grid-cols-[1fr_2fr]">
+        <fieldset className="min-w-0 space-y-1.5">
+          <legend className="mb-0.5 text-sm font-bold">Baseline, untouched</legend>
+          <Reading
+            name="baseline_engagement_rpm"
+            label="Engagement"
+            called="Baseline engagement"
+            unit="rpm"
+            hint={miss(visit, 'Engagement')}
+          />
+          <Reading
+            name="baseline_shift_rpm"
+            label="Shift"
+            called="Baseline shift"
+            unit="rpm"
+            hint={miss(visit, 'Shift')}
+          />
+        </fieldset>
+        <fieldset className="min-w-0">
+          <legend className="mb-0.5 text-sm font-bold">
+            Target{' '}
+            <span className="font-normal text-quiet">
+              {typical ? 'as is typical: type yours' : 'shift at the rpm of peak power'}
+            </span>
+          </legend>
+          <div className={visit.baseline.length > 0 ? 'space-y-6.5' : 'space-y-1.5'}>
+            <Target name="target_engagement_rpm" tolerance="target_engagement_tolerance_rpm" label="Engagement" />
+            <Target name="target_shift_rpm" tolerance="target_shift_tolerance_rpm" label="Shift" />
+          </div>
+        </fieldset>
+      </div>
+      {typical && !closed && (
+        <SavedChoice
+          label="Target"
+          place="target_typical"
+          field="target_typical"
+          station="intake"
+          path="/intake"
+          compact
+          options={[{ value: 'false', name: 'This is the target' }]}
+          send={() => false}
+          read={(each) => (each.intake.target_typical ? '' : 'false')}
+        />
+      )}
     </div>
   )
 }

@@ -2,7 +2,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, must, type VisitView } from '../../api/server/client'
 import { day } from '../../parts/format'
-import { useItemPhotos } from '../strip/ItemPhotos'
+import { Still } from '../../parts/photos/OnPhoto'
+import { useVisitPhotos } from '../../parts/photos/PhotoRow'
 
 const TONES: Record<string, string> = {
   plain: '',
@@ -11,18 +12,30 @@ const TONES: Record<string, string> = {
   amiss: 'font-semibold text-signal-words',
 }
 
-export function Sheet({ visit }: { visit: VisitView }) {
-  const page = useQuery({
+/** The page of a visit as the server makes it. */
+export function usePage(visit: VisitView) {
+  return useQuery({
     queryKey: ['page', visit.id, visit.edit, visit.signed_off_at],
     queryFn: () => must(api.GET('/api/visits/{visit_id}/page', { params: { path: { visit_id: visit.id } } })),
     placeholderData: (before) => before,
   }).data?.page
-  const photos = useItemPhotos(visit.id)
-  if (!page) return <p className="text-quiet">Opening…</p>
+}
+
+export type Page = NonNullable<ReturnType<typeof usePage>>
+
+interface SheetProps {
+  visit: VisitView
+  page: Page
+  /** Whether it is this page that is printed. */
+  printed: boolean
+}
+
+export function Sheet({ visit, page, printed }: SheetProps) {
+  const photos = useVisitPhotos(visit.id)?.photos
   return (
     <article
       aria-label="Hand-over page"
-      className="rounded-md border border-line bg-card px-6 py-4 print:border-0 print:p-0"
+      className={`rounded-md border border-line bg-card px-6 py-4 ${printed ? 'print:border-0 print:p-0' : 'print:hidden'}`}
     >
       <header className="mb-3 flex items-baseline justify-between gap-4">
         <div className="min-w-0">
@@ -52,13 +65,10 @@ export function Sheet({ visit }: { visit: VisitView }) {
                 <span key={place} className={`block ${TONES[line.tone ?? 'plain']}`} data-item={line.item || undefined}>
                   {line.words}
                   {line.item &&
-                    photos?.[line.item]?.map((id) => (
-                      <img
-                        key={id}
-                        src={`/api/photos/${id}?small=true`}
-                        alt={line.words}
-                        className="mr-2 inline-block h-16 rounded"
-                      />
+                    photos?.[line.item]?.map((photo) => (
+                      <span key={photo.id} className="mr-2 inline-block">
+                        <Still photo={photo} small />
+                      </span>
                     ))}
                 </span>
               ))}
@@ -85,10 +95,12 @@ export function Sheet({ visit }: { visit: VisitView }) {
           ))}
         </section>
       )}
-      <div className="mt-10 hidden grid-cols-2 gap-10 text-xs print:grid">
-        <p className="border-t border-ink pt-1">Technician</p>
-        <p className="border-t border-ink pt-1">Received by</p>
-      </div>
+      {visit.signed_off_at && (
+        <div className="mt-10 hidden grid-cols-2 gap-10 text-xs print:grid">
+          <p className="border-t border-ink pt-1">Technician</p>
+          <p className="border-t border-ink pt-1">Received by</p>
+        </div>
+      )}
       <p className="mt-3 border-t border-line pt-2 text-xs text-quiet">
         A figure predicted comes from a model of the clutch; the ± beside it is its standard deviation, beside a target
         the width of its window. For limits, torques and lubricants the machine’s own manual always comes first.
@@ -104,7 +116,9 @@ interface FiguresTable {
 
 function Figures({ table }: { table: FiguresTable }) {
   return (
-    <table className="w-full max-w-lg text-right text-sm [overflow-wrap:normal]">
+    <table
+      className={`w-full max-w-lg text-right text-sm [overflow-wrap:normal] ${table.heads.length > 4 ? 'stack' : ''}`}
+    >
       <thead className="text-quiet">
         <tr>
           {table.heads.map((head) =>

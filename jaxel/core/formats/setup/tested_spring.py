@@ -38,6 +38,8 @@ class SpringReport(BaseModel, defer_build=True):
     longest length measured.
     """
 
+    format: Literal["jaxel-spring-report"] = "jaxel-spring-report"
+    version: Literal[1] = 1
     name: str
     rate_n_per_mm: float
     free_length_mm: float

@@ -159,6 +159,11 @@ def side_of(slot: str) -> Side:
 
 def clutches(machine: Kinds) -> list[tuple[Side, Kind]]:
     """The clutches of a machine whose kinds are known, the primary first; driver and driven of one kit are one."""
+    return list(_clutches(machine))
+
+
+@lru_cache(maxsize=1024)  # asked some hundred times of each visit; machines of one make are alike
+def _clutches(machine: Kinds) -> list[tuple[Side, Kind]]:
     primary, secondary = machine.of("primary"), machine.of("secondary")
     found: list[tuple[Side, Kind]] = [("primary", primary)] if primary else []
     if secondary and not (secondary.side == "both" and found):

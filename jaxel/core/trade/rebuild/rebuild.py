@@ -9,6 +9,7 @@ from jaxel.core.units import said
 from ..kinds.kind_file import ClutchPart, Fastener, Matched
 from ..kinds.kinds import Kinds, Side, clutches, of_side
 from ..record.quantities import Hole, Name, Wind
+from ..record.remembered import of_both
 from ..record.said import Said
 from ..strip.strip import Inspection, Place
 from . import done as hands
@@ -194,6 +195,7 @@ class Bench:
         shafts = {side: to_depth(kind, OFF) for side, kind in clutches(kinds) if side in self.rebuild.off_shaft}
         return together(self.otherwise, shafts)
 
+    @of_both
     def _for_new_parts(self, inspection: Inspection) -> Opens:
         """The parts that came off to fit others in place of what was to be replaced."""
         found: dict[Side, list[str]] = {}
@@ -210,6 +212,7 @@ class Bench:
         """What was done about something decided to be replaced."""
         return self.done.get(righting.place, NOTHING_DONE)
 
+    @of_both
     def steps(self, inspection: Inspection) -> list[Step]:
         """The steps of putting back, clutch by clutch: the way it came apart, backwards.
 

@@ -32,7 +32,8 @@ class PredictedFigures:
 @dataclass(frozen=True)
 class Comparison:
     """One figure of a run [rpm]: `miss` is measured less predicted; `sure` says it lies within two standard
-    deviations of prediction and measurement together; `in_target` that the measured figure is in its window.
+    deviations of prediction and measurement together; `in_target` that the measured figure is in its window, None where
+    nobody stated one.
 
     `predicted`, `band`, `miss` and `sure` are None where no prediction was kept; `measured_sd_rpm` is the run's own.
     """
@@ -43,7 +44,7 @@ class Comparison:
     measured_rpm: float
     miss_rpm: float | None
     sure: bool | None
-    in_target: bool
+    in_target: bool | None
     measured_sd_rpm: float
 
 
@@ -66,31 +67,27 @@ SCORED: Mapping[RunFigure, str] = {"engagement_rpm": "Engagement", "shift_mean_r
 def compare(
     predicted: PredictedFigures | None,
     measured: Figures,
-    engagement_window: tuple[float, float],
-    shift_window: tuple[float, float],
+    windows: tuple[tuple[float, float], tuple[float, float]] | None,
 ) -> list[Comparison]:
     """Set what a run measured beside what was predicted for it; figures not measured are left out.
 
     Parameters: `predicted` that day, None where none was kept; `measured`, each figure with its standard deviation
-    [rpm]; windows as (target, tolerance) [rpm].
+    [rpm]; `windows` of engagement and shift as (target, tolerance) [rpm], None where nobody stated them.
     """
-    windows: dict[RunFigure, tuple[float, float]] = {
-        "engagement_rpm": engagement_window,
-        "shift_mean_rpm": shift_window,
-    }
+    window = dict(zip(SCORED, windows, strict=True)) if windows else {}
     told = predicted.of() if predicted else {}
     return [
-        _compared(name, told.get(figure), measured[figure], windows[figure])
+        _compared(name, told.get(figure), measured[figure], window.get(figure))
         for figure, name in SCORED.items()
         if figure in measured
     ]
 
 
 def _compared(
-    name: str, expected: tuple[float, float] | None, measured: tuple[float, float], window: tuple[float, float]
+    name: str, expected: tuple[float, float] | None, measured: tuple[float, float], window: tuple[float, float] | None
 ) -> Comparison:
     value, noise = measured
-    inside = abs(value - window[0]) <= window[1]
+    inside = abs(value - window[0]) <= window[1] if window else None
     if expected is None:
         return Comparison(name, None, None, value, None, None, inside, noise)
     predicted, sigma = expected

@@ -25,13 +25,14 @@ MOST_LOAD_G = 40.0
 """The heaviest load looked at for one station; from memory."""
 
 
-def altitude_table(document: SetupDocument, slot: str, calibration: Calibration | None = None) -> AltitudeTable:
+def altitude_table(
+    document: SetupDocument, slot: str, calibration: Calibration | None = None, *, also_m: float | None = None
+) -> AltitudeTable:
     """What a slot must hold at each altitude for the target shift, and the figures there.
 
     The air is the set-up's own, cooled with height, at the standard pressure of the altitude. Parameters: `slot`,
-    `arms`, `clicker` or `load:STATION`; `calibration` of its machine. Changes are told by
-    their factors. A position of a clicker is
-    the nearest there is; a mass is None where none holds the target.
+    `arms`, `clicker` or `load:STATION`; `calibration` of its machine; `also_m`, a height asked for besides. Changes are
+    told by their factors. A position of a clicker is the nearest there is; a mass is None where none holds the target.
 
     Raises InvalidValue for a slot that is none of these, or that this clutch has not.
 
@@ -81,7 +82,7 @@ def altitude_table(document: SetupDocument, slot: str, calibration: Calibration 
 
     tried = _tried(document, slot)
     rows = []
-    for height in HEIGHTS_M:
+    for height in sorted({*HEIGHTS_M, *([] if also_m is None else [also_m])}):
         value = held(height)
         bite, mean = (None, None) if value is None else (round(float(each), 1) for each in figures(height, [value])[0])
         air = at(height, tried[0] if value is None else value).conditions.core()

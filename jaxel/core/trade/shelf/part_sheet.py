@@ -11,11 +11,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from jaxel.core.errors import InvalidValue
+from jaxel.core.formats.part_columns import COLUMNS, LISTS, OF_THE_PART, QUANTITIES, SPEC_COLUMNS, TEXTS
 from jaxel.core.formats.reading import Part
+from jaxel.core.formats.tables import PARTS, without_first_line, written
 from jaxel.core.units import other_units, parse_quantity, said
 
 from ..kinds.kinds import kinds
-from .part_columns import COLUMNS, LISTS, OF_THE_PART, QUANTITIES, SPEC_COLUMNS, TEXTS
 from .part_specs import GROUPS, read_spec
 from .sheet_rows import RefusedRow, Sheet, SheetRow
 
@@ -38,7 +39,7 @@ def read_sheet(data: bytes, part_kinds: Iterable[str]) -> Sheet:
 
     Reference: RFC 4180; factors from NIST SP 811.
     """
-    text = _text(data)
+    text = without_first_line(PARTS, _text(data), "sheet")
     first = text.split("\n", 1)[0]
     apart = max(",;\t", key=first.count)
     reader = csv.reader(io.StringIO(text), delimiter=apart, strict=True)
@@ -60,24 +61,12 @@ def read_sheet(data: bytes, part_kinds: Iterable[str]) -> Sheet:
 
 def write_sheet(rows: Iterable[SheetRow]) -> str:
     """Parts as a sheet that `read_sheet` reads back alike, numbers in the units they are stored in."""
-    out = io.StringIO()
-    writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
-    writer.writeheader()
-    for row in rows:
-        told = {"number": row.number, "kind": row.kind, **row.of, **_flat(row.spec or {})}
-        writer.writerow({name: _cell(value) for name, value in told.items() if name in COLUMNS})
-    return out.getvalue()
+    said = ({"number": row.number, "kind": row.kind, **row.of, **_flat(row.spec or {})} for row in rows)
+    return written(PARTS, COLUMNS, ([_cell(each.get(name)) for name in COLUMNS] for each in said))
 
 
-def _cell(value: Any) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    text = "" if value is None else _plain(value)
-    formula = text.startswith(("=", "+", "@")) or (text.startswith("-") and not _plain_number(text))
-    return f"'{text}" if formula else text
-
-
-def _plain_number(text: str) -> bool:
-    return re.fullmatch(r"-?[\d.]+(e[-+]?\d+)?", text) is not None
+def _cell(value: Any) -> str | None:
+    return None if value is None else _plain(value)
 
 
 def _text(data: bytes) -> str:

@@ -1,28 +1,28 @@
 """A strange machine as its readings so far make it: how sure its figures are, what is worth measuring next, and which
 readings contradict each other."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
-from math import pi, sqrt
-from typing import Any
+from math import sqrt
 
 import numpy as np
 
-from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.paths import unit_of, value_at, with_value
-from jaxel.core.formats.reading import Part, validate
+from jaxel.core.errors import Implausible, InvalidValue
+from jaxel.core.formats.paths import value_at, with_value
+from jaxel.core.formats.reading import validate
 from jaxel.core.formats.setup.evidence import EvidencePart
 from jaxel.core.formats.setup.setup import SetupDocument
-from jaxel.core.units import said
-from jaxel.core.words import q
 
 from ..kinds.kinds import SIDES, Side
 from ..setup.discrepancy import floor_rpm
 from ..setup.evidence import input_name
 from ..setup.figures import ENGAGEMENT, MEAN, figures_of
 from ..setup.worth import Variances, promised, variances
+from .combination import MINUTES, Combination, combination
+from .far import ask_if_far
+from .measure import in_words, scale, stands
 from .reading import Reading, Settled, Typed, readings
-from .readings import settle, with_values
+from .readings import missing, settle, with_values
 
 CONTRADICTS = 2.5
 """Two readings of one number further apart than so many of their deviations contradict each other."""
@@ -45,8 +45,9 @@ class Question:
 class Line:
     """A reading in the list of what is worth measuring.
 
-    `state`: `open`; `taken`; `asked`, which of two; `refused`, with `field` and `reason`. `stands` in words, what is
-    known of it now; `engagement_rpm` and `shift_rpm`, what it would take off their deviations, should it read what is
+    `state`: `open`; `taken`; `asked`, which of two; `far`, whether it is so, with what was likely `meant`, in words
+    and as one would type it; `half` read; `refused`: these with `field` and `reason`. `stands` in words, what is known
+    of it now; `engagement_rpm` and `shift_rpm`, what it would take off their deviations, should it read what is
     expected, or took: below 0 where it adds to them. `moved_rpm`, how far a reading taken has moved engagement and
     shift themselves.
     """
@@ -61,6 +62,27 @@ class Line:
     notes: tuple[str, ...] = ()
     field: str = ""
     reason: str = ""
+    meant: tuple[str, str] = ("", "")
+
+    @property
+    def key(self) -> str:
+        """Which reading it is."""
+        return self.reading.key
+
+    @property
+    def paths(self) -> tuple[str, ...]:
+        """What it settles."""
+        return (*self.reading.paths, *_more(self.reading))
+
+    @property
+    def minutes(self) -> float:
+        """How long it takes."""
+        return self.reading.minutes
+
+    @property
+    def not_taken(self) -> bool:
+        """Whether something was typed of it that settles nothing."""
+        return self.state not in ("open", "taken")
 
     @property
     def worth(self) -> float:
@@ -72,8 +94,8 @@ class Line:
 class Look:
     """A machine as its readings so far make it: the set-up, the readings in order of worth, and what is to be asked.
 
-    Deviations of engagement and shift [rpm] now and after a run; `counts` of the numbers by origin; `unequal` weights
-    found [g].
+    Deviations of engagement and shift [rpm] now and after a run; `best`, what to look at in the time there is; `counts`
+    of the numbers by origin; `unequal` weights found [g].
     """
 
     document: SetupDocument
@@ -81,6 +103,7 @@ class Look:
     questions: tuple[Question, ...]
     sd_rpm: tuple[float, float]
     after_run_rpm: tuple[float, float]
+    best: Combination
     counts: Mapping[str, int] = field(default_factory=dict)
     unequal: tuple[float, ...] = ()
 
@@ -92,6 +115,8 @@ def look(
     prefer: Mapping[str, str] = {},
     stamps: Mapping[str, float] = {},
     sides: Sequence[Side] = SIDES,
+    sure: Collection[str] = (),
+    minutes: float = MINUTES,
 ) -> Look:
     """What readings make of a machine.
 
@@ -107,26 +132,15 @@ def look(
         for each in readings(document)
         if (stamps or each.form != "stamp" or each.key in taken) and (_is_of(each, sides) or each.key in taken)
     ]
-    settled: dict[str, Settled] = {}
-    refused: dict[str, InvalidValue] = {}
-    now = document
-    for each in sorted(known, key=lambda one: one.form != "value"):  # what others compute with comes first
-        if each.key not in taken:
-            continue
-        try:
-            found = settle(now, each, taken[each.key], stamps)
-            if found:
-                now = _taken_up(now, each, found)
-                settled[each.key] = found
-        except InvalidValue as error:
-            refused[each.key] = error
-    holds, questions = _which_hold(document, known, settled, prefer)
-    now = _with_evidence(document, known, settled, holds)
+    typed = {key: fields for key, fields in taken.items() if any(text.strip() for text in fields.values())}
+    typical, settled, wrong = _settle_all(document, known, typed, stamps, sure)
+    holds, questions = _which_hold(typical, known, settled, prefer)
+    now = _with_evidence(typical, known, settled, holds)
     spread = variances(now)
     engagement, shift = spread.deviation()
     before = variances(document) if settled else spread
     moved = _moved(document, now, settled)
-    lines = [_line(before, now, spread, each, settled, refused, questions, moved) for each in known]
+    lines = [_line(before, now, spread, each, settled, wrong, questions, moved) for each in known]
     by = (
         1 / sqrt(1 / engagement**2 + 1 / (RUN_DEVIATIONS_RPM[0] ** 2 + floor_rpm() ** 2)),
         1 / sqrt(1 / shift**2 + 1 / (RUN_DEVIATIONS_RPM[1] ** 2 + floor_rpm() ** 2)),
@@ -136,10 +150,11 @@ def look(
         if one.path.startswith("model.") or one.along:
             continue
         counts[one.origin] = counts.get(one.origin, 0) + 1
-    order = {"refused": 0, "asked": 0, "open": 1, "taken": 2}
+    order = {"refused": 0, "asked": 0, "far": 0, "half": 0, "open": 1, "taken": 2}
     lines.sort(key=lambda line: (order[line.state], -line.worth))
     unequal = next((each.unequal for each in settled.values() if each.unequal), ())
-    return Look(now, tuple(lines), tuple(questions), (engagement, shift), by, counts, unequal)
+    best = combination([line for line in lines if line.state == "open"], (engagement, shift), minutes)
+    return Look(now, tuple(lines), tuple(questions), (engagement, shift), by, best, counts, unequal)
 
 
 def _is_of(reading: Reading, sides: Sequence[Side]) -> bool:
@@ -147,26 +162,75 @@ def _is_of(reading: Reading, sides: Sequence[Side]) -> bool:
     return len(sides) == len(SIDES) or all(path.partition(".")[0] in sides for path in reading.paths)
 
 
-NEAR = 2.5
-"""A reading this many times what is typical, or less than that part of it, was typed wrong; from memory."""
+def _settle_all(
+    document: SetupDocument,
+    known: Sequence[Reading],
+    taken: Mapping[str, Typed],
+    stamps: Mapping[str, float],
+    sure: Collection[str],
+) -> tuple[SetupDocument, dict[str, Settled], dict[str, InvalidValue]]:
+    """What is then typical, what is settled, and what is refused or asked about, by reading.
 
-ANYTHING = frozenset({"side_gap", "altitude", "arm_angle", "loads", "torsion"})
-"""Readings whose numbers may lie anywhere."""
+    A new belt's width is typical of the fitted one too: as much above it as it always stood.
+
+    One that another stands in the way of is tried again once that one is settled: a belt is no wider than the new one,
+    whichever of the two was typed first.
+    """
+    settled: dict[str, Settled] = {}
+    wrong: dict[str, InvalidValue] = {}
+    now = typical = document
+    # What others are computed with, or held to, comes first.
+    waiting = sorted(
+        (each for each in known if each.key in taken), key=lambda one: (one.key != NEW, one.form != "value")
+    )
+    while waiting:
+        left = []
+        for each in waiting:
+            try:
+                found = settle(now, each, taken[each.key], stamps)
+                if found is None:
+                    wrong[each.key] = _half(each, taken[each.key])
+                    continue
+                if each.key not in sure:
+                    ask_if_far(typical, each, found, taken[each.key])
+                if each.key == NEW:
+                    typical = with_values(typical, _fitted_under(typical, found))
+                    now = with_values(now, _fitted_under(now, found))
+                now = _taken_up(now, each, found)
+                settled[each.key] = found
+                wrong.pop(each.key, None)
+            except InvalidValue as error:
+                wrong[each.key] = error
+                left.append(each)
+        if len(left) == len(waiting):
+            break
+        waiting = left
+    return typical, settled, wrong
+
+
+NEW, FITTED = "belt_new", "belt.top_width_mm"
+
+
+def _fitted_under(document: SetupDocument, found: Settled) -> dict[str, float]:
+    belt = document.belt
+    return {FITTED: belt.top_width_mm + found.values["belt.top_width_new_mm"] - belt.top_width_new_mm}
+
+
+class HalfRead(InvalidValue):
+    """A reading of which some fields are still empty: it settles nothing."""
+
+
+def _half(reading: Reading, typed: Typed) -> HalfRead:
+    first = missing(reading, [name for name, text in typed.items() if text.strip()])[0]
+    return HalfRead(f"{reading.key}.{first.name}", f"still needs: {first.label}")
 
 
 def _taken_up(document: SetupDocument, reading: Reading, found: Settled) -> SetupDocument:
     """The set-up with what a reading settled; raises InvalidValue, field `KEY.FIELD`, for what cannot be."""
-    field = f"{reading.key}.{reading.fields[0].name}"
-    for path, value in found.values.items():
-        near = value_at(document, path)
-        plain = isinstance(value, int | float) and isinstance(near, int | float) and near > 0
-        if plain and reading.key.split(":")[0] not in ANYTHING and not near / NEAR <= value <= near * NEAR:
-            words = f"comes to {_in_words(path, value)}, far from the {_in_words(path, near)} that is typical"
-            raise InvalidValue(field, f"{words}: look again")
     try:
         return _checked(with_values(document, found.values))
     except InvalidValue as error:
-        raise InvalidValue(field, error.reason) from None
+        raise InvalidValue(f"{reading.key}.{reading.fields[0].name}", error.reason) from None
 
 
 def _checked(document: SetupDocument) -> SetupDocument:
@@ -193,14 +257,14 @@ def _which_hold(
         holds[path] = None if against else best
         if against:
             first, second = sorted((best, against), key=list(settled).index)
-            words = tuple(f"{names[key]}: {_in_words(path, settled[key].values[path])}" for key in (first, second))
+            words = tuple(f"{names[key]}: {in_words(path, settled[key].values[path])}" for key in (first, second))
             questions.append(Question(path, input_name(path), (first, second), (words[0], words[1])))
     return holds, questions
 
 
 def _apart(path: str, one: Settled, other: Settled) -> float:
     """How many of their deviations two readings of one number are apart; of a table, by its mean."""
-    first, second = (_scale(each.values[path]) for each in (one, other))
+    first, second = (scale(each.values[path]) for each in (one, other))
     if first is None or second is None:
         return 0.0
     sds = [
@@ -208,18 +272,6 @@ def _apart(path: str, one: Settled, other: Settled) -> float:
         for each, scale in ((one, first), (other, second))
     ]
     return abs(first - second) / max(sqrt(sds[0] ** 2 + sds[1] ** 2), 1e-9)
-
-
-def _scale(value: Any) -> float | None:
-    if isinstance(value, list):
-        rows = [_row_value(row) for row in value]
-        return sum(rows) / len(rows)
-    return float(value) if isinstance(value, int | float) else None
-
-
-def _row_value(row: Part) -> float:
-    name = next(each for each in ("deg", "radius_mm", "pretwist_deg", "torque_nm") if each in type(row).model_fields)
-    return float(getattr(row, name))
 
 
 def _with_evidence(
@@ -243,14 +295,14 @@ def _line(
     spread: Variances,
     reading: Reading,
     settled: Mapping[str, Settled],
-    refused: Mapping[str, InvalidValue],
+    wrong: Mapping[str, InvalidValue],
     questions: Sequence[Question],
     moved: Mapping[str, tuple[float, float]],
 ) -> Line:
-    done, error = settled.get(reading.key), refused.get(reading.key)
+    done, error = settled.get(reading.key), wrong.get(reading.key)
     asked = any(reading.key in each.readings for each in questions)
     paths = frozenset(done.sd if done and not asked else (*reading.paths, *_more(reading)))
-    state = "refused" if error else "asked" if asked else "taken" if done else "open"
+    state = _state(error) if error else "asked" if asked else "taken" if done else "open"
     if state == "taken":
         engagement, shift = _took(before, spread, paths)
     else:
@@ -260,7 +312,7 @@ def _line(
     return Line(
         reading,
         state,
-        stands(now, reading.paths[0]),
+        stands(now, reading),
         stated.origin if stated else "typical",
         engagement,
         shift,
@@ -268,14 +320,29 @@ def _line(
         done.notes if done else (),
         field_,
         error.reason if error else "",
+        _meant(error),
     )
+
+
+def _state(error: InvalidValue) -> str:
+    return "half" if isinstance(error, HalfRead) else "far" if isinstance(error, Implausible) else "refused"
+
+
+def _meant(error: InvalidValue | None) -> tuple[str, str]:
+    """What was likely meant, in words and as it would be typed; empty where nothing stands out."""
+    if not isinstance(error, Implausible) or not error.words:
+        return "", ""
+    return error.words, str(next(iter(error.meant.values())))
 
 
 def _moved(
     document: SetupDocument, now: SetupDocument, settled: Mapping[str, Settled]
 ) -> dict[str, tuple[float, float]]:
     """How far each reading taken has moved engagement and shift [rpm]: against what stood there before it."""
-    without = [with_values(now, {path: value_at(document, path) for path in each.values}) for each in settled.values()]
+    without = []
+    for key, each in settled.items():
+        paths = [*each.values, *([FITTED] if key == NEW and "belt_width" not in settled else [])]
+        without.append(with_values(now, {path: value_at(document, path) for path in paths}))
     here, *others = figures_of([now, *without]).values[:, [ENGAGEMENT, MEAN]]
     steps = (np.nan_to_num(here - other) for other in others)
     return {key: (float(step[0]), float(step[1])) for key, step in zip(settled, steps, strict=True)}
@@ -297,33 +364,3 @@ def _took(before: Variances, spread: Variances, paths: frozenset[str]) -> tuple[
         now = sum(float(each) for one, each in zip(spread.inputs, has, strict=True) if one.table in paths)
         took.append(sqrt(max(0.0, here**2 + was - now)) - here)
     return took[0], took[1]
-
-
-def stands(document: SetupDocument, path: str) -> str:
-    """What is known of a number now: its value and deviation in words.
-
-    >>> from jaxel.core.trade.stranger.packages import packages
-    >>> from jaxel.core.words import told
-    >>> told(stands(packages()["quad-variator-500"].document, "geometry.centre_distance_mm"))
-    '238 ± 1.8 mm'
-    """
-    value = value_at(document, path)
-    known = (document.evidence or {}).get(path)
-    if not isinstance(value, int | float):
-        words = _in_words(path, value)
-        return f"{words} ± {said(round(known.sd * 100, 1))} %" if known and known.sd else words
-    unit = unit_of(path)
-    sd = float(f"{known.sd:.2g}") if known and known.sd else None
-    return str(q(round(value, 2), unit or "", sd=sd))
-
-
-def _in_words(path: str, value: Any) -> str:
-    if isinstance(value, list):
-        rows = [_row_value(row) for row in value]
-        if path == "engine.curve":
-            return f"{q(max(p.torque_nm * p.rpm for p in value) * pi / 30 / 1000, 'kW', 0)}"
-        unit = "mm" if path.endswith("path") else "deg"
-        ends = [str(q(row, unit, 1)) for row in (rows[0], rows[-1])]
-        return ends[0] if len(rows) == 1 else "–".join(ends)
-    unit = unit_of(path)
-    return str(q(float(value), unit or "", 2))

@@ -80,8 +80,9 @@ def read_package(key: str, text: str) -> Package:
 
 
 def engines(machine: MachineKind) -> list[str]:
-    """The engine classes there are packages of, for a kind of machine, in their files' order."""
-    return list(dict.fromkeys(each.engine for each in packages().values() if each.machine == machine))
+    """The engine classes of a kind of machine, the small ones first; between them they leave no gap."""
+    found = dict.fromkeys(each.engine for each in packages().values() if each.machine == machine)
+    return sorted(found, key=lambda each: (each.startswith("four"), "under" not in each))
 
 
 @dataclass(frozen=True)
@@ -92,7 +93,7 @@ class Fit:
     differs: tuple[str, ...]
 
 
-def nearest(machine: MachineKind, primary: str | None, secondary: str | None, engine: str | None) -> Fit:
+def nearest(machine: MachineKind | None, primary: str | None, secondary: str | None, engine: str | None) -> Fit:
     """The package nearest to a machine by what one sees of it; None for what nobody has looked at.
 
     The form of the primary's weights must be the same, then count in this order: machine, primary, engine, secondary.

@@ -24,6 +24,7 @@ class _FieldFile(Part):
     unit: str
     optional: bool = False
     several: bool = False
+    way: str = ""
 
 
 class _ReadingFile(Part):
@@ -40,6 +41,7 @@ class _ReadingFile(Part):
     fields: Annotated[list[_FieldFile], Field(min_length=1)]
     origin: Origin = "measured"
     caution: str = ""
+    of: str = ""
 
 
 class _File(Part):
@@ -54,19 +56,22 @@ def _file() -> tuple[_ReadingFile, ...]:
 
 @dataclass(frozen=True)
 class ReadingField:
-    """One field of a reading: `unit` as the core computes, “text” for words; `several`, weighed one by one."""
+    """One field of a reading: `unit` as the core computes, “text” for words; `several`, weighed one by one; `way`, of
+    the ways there are of taking it the one it belongs to, empty where there is one only."""
 
     name: str
     label: str
     unit: str
     optional: bool
     several: bool
+    way: str
 
 
 @dataclass(frozen=True)
 class Reading:
     """A reading that a machine can be given: `key`, with the place behind a colon where there are several of a kind;
-    `paths` of its set-up that it settles; `origin` of what it settles; the rest in words."""
+    `paths` of its set-up that it settles; `origin` of what it settles; `of`, what the number shown beside it is of,
+    where that is none of its fields; the rest in words."""
 
     key: str
     name: str
@@ -78,6 +83,7 @@ class Reading:
     paths: tuple[str, ...]
     minutes: float
     caution: str
+    of: str
     fields: tuple[ReadingField, ...]
 
 
@@ -117,11 +123,12 @@ _TWIST = ("secondary.spring.torsion_rate_nm_per_deg", "secondary.spring.pretwist
 
 
 def _reading(file: _ReadingFile, paths: tuple[str, ...], key: str, name: str, *, rollers: bool) -> Reading:
-    fields = tuple(ReadingField(f.name, f.label, f.unit, f.optional, f.several) for f in file.fields)
+    fields = tuple(ReadingField(f.name, f.label, f.unit, f.optional, f.several, f.way) for f in file.fields)
     drawing = "scale-roller" if file.form == "masses" and rollers else file.drawing
     return Reading(
-        key, name, file.how, file.hold, drawing, file.form, file.origin, paths, file.minutes, file.caution, fields
-    )
+        key, name, file.how, file.hold, drawing, file.form, file.origin, paths, file.minutes, file.caution,
+        file.of, fields,
+    )  # fmt: skip
 
 
 def _places(document: SetupDocument, pattern: str) -> list[str]:

@@ -4,7 +4,7 @@ What a reading is, how it is taken and what it settles stands in core/data/readi
 stand here. A reading is typed field by field, in any unit; until all its fields are given it settles nothing.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from math import pi
 from typing import Any
 
@@ -16,7 +16,7 @@ from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.reading import Part, refuse
 from jaxel.core.formats.setup.primary import PathPoint, SwingPoint
 from jaxel.core.formats.setup.secondary import HelixPart, HolePair, HolesPart, StampedHelix, WoundHoles
-from jaxel.core.formats.setup.setup import EnginePart, SetupDocument
+from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.mechanism.clutch import bench
 from jaxel.core.mechanism.clutch.spring import SpringRating, rating_from_points
 from jaxel.core.units import DEG, GRAM, MM, parse_quantity, said
@@ -24,6 +24,7 @@ from jaxel.core.words import q
 
 from ..setup.evidence import deviation_of_origin
 from ..setup.slot import EQUAL_WITHIN_G, weighings
+from .measure import chord, peak_kw
 from .reading import Reading, ReadingField, Settled, Typed
 
 
@@ -38,10 +39,11 @@ def settle(document: SetupDocument, reading: Reading, typed: Typed, stamps: Mapp
         text = typed.get(each.name, "").strip()
         if text:
             given[each.name] = _read(f"{reading.key}.{each.name}", each, text)
+    way = _way(reading, given)
     try:
         if reading.form == "spring" and "force_1_n" in given and "force_2_n" not in given and "installed_mm" in given:
             raise InvalidValue("force_2_n", "is missing: one tester point is no line, a second length is needed")
-        if any(each.name not in given and not each.optional for each in reading.fields):
+        if missing(reading, given, way):
             return None
         with in_document_terms():
             found = _made(document, reading, _Given(given), stamps)
@@ -50,6 +52,21 @@ def settle(document: SetupDocument, reading: Reading, typed: Typed, stamps: Mapp
         at = _FIELD_OF.get(error.field.split(".")[-1], error.field)
         raise InvalidValue(f"{reading.key}.{at if at in known else reading.fields[0].name}", error.reason) from None
     return found
+
+
+def _way(reading: Reading, given: Container[str]) -> str:
+    """Of the ways of taking a reading the one that was begun; raises InvalidValue where two were."""
+    begun = [each for each in reading.fields if each.way and each.name in given]
+    other = next((each for each in begun if each.way != begun[0].way), None)
+    if other:
+        raise InvalidValue(f"{reading.key}.{other.name}", f"stands beside {begun[0].way}: leave one of the two empty")
+    return begun[0].way if begun else next((each.way for each in reading.fields if each.way), "")
+
+
+def missing(reading: Reading, given: Container[str], way: str | None = None) -> list[ReadingField]:
+    """The fields a reading still needs, of the way of taking it that was begun."""
+    chosen = _way(reading, given) if way is None else way
+    return [e for e in reading.fields if e.name not in given and not e.optional and e.way in ("", chosen)]
 
 
 def _made(document: SetupDocument, reading: Reading, given: "_Given", stamps: Mapping[str, float]) -> Settled:
@@ -114,12 +131,51 @@ def _difference(document: SetupDocument, reading: Reading, given: _Given, _: Map
 
 
 def _centres(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
-    centres = given["outside_mm"] - (given["shaft_1_mm"] + given["shaft_2_mm"]) / 2
+    halves = (given["shaft_1_mm"] + given["shaft_2_mm"]) / 2
+    centres = given["outside_mm"] - halves if "outside_mm" in given else given["inside_mm"] + halves
     return _settled(document, reading, {reading.paths[0]: centres})
 
 
 def _over_belt(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
-    return _settled(document, reading, {reading.paths[0]: given["across_mm"] / 2 - document.belt.cord_depth_mm})
+    cord = document.belt.cord_depth_mm
+    if "hub_mm" in given:
+        radius = given["hub_mm"] / 2 + given["thick_mm"] - cord
+    elif "rim_mm" in given:
+        radius = given["rim_mm"] / 2 - given["under_mm"] - cord
+    else:
+        radius = given["across_mm"] / 2 - cord
+    return _settled(document, reading, {reading.paths[0]: radius})
+
+
+def _half_angle(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
+    half = given["deg"] if "deg" in given else given["groove_deg"] / 2
+    return _settled(document, reading, {reading.paths[0]: half})
+
+
+def _pivot(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
+    """A circle of n pins from two neighbours, c = 2 r sin(π/n) apart between centres, or from the shaft."""
+    if "outer_mm" in given:
+        apart = _middle(given)
+        return _settled(document, reading, {reading.paths[0]: apart / chord(document)})
+    return _from_shaft(document, reading, given, "pin_mm")
+
+
+def _ramps(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
+    if "outer_mm" in given:
+        return _settled(document, reading, {reading.paths[0]: _middle(given) / 2})
+    return _from_shaft(document, reading, given, "follower_mm")
+
+
+def _middle(given: _Given) -> float:
+    """From the middle of one to the middle of the other: what is over both and what is between them, halved."""
+    if given["inner_mm"] >= given["outer_mm"]:
+        raise InvalidValue("inner_mm", f"is between them: less than the {q(given['outer_mm'], 'mm')} over both")
+    return float(given["outer_mm"] + given["inner_mm"]) / 2
+
+
+def _from_shaft(document: SetupDocument, reading: Reading, given: _Given, other: str) -> Settled:
+    radius = given["over_mm"] - (given["shaft_mm"] + given[other]) / 2
+    return _settled(document, reading, {reading.paths[0]: radius})
 
 
 def _masses(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
@@ -270,21 +326,17 @@ def _ratio(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[
 
 
 def _roll_out(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
-    return _settled(document, reading, {reading.paths[0]: given["roll_m"] * 1000 / (2 * pi)})
+    radius = given["axle_mm"] if "axle_mm" in given else given["roll_m"] * 1000 / (2 * pi)
+    return _settled(document, reading, {reading.paths[0]: radius})
 
 
 def _peak_power(document: SetupDocument, reading: Reading, given: _Given, _: Mapping[str, float]) -> Settled:
-    share = given["power_kw"] / peak_power_kw(document)
+    now = peak_kw(document.engine.curve)
+    share = given["power_kw"] / now
     if not 0.2 < share < 5:
-        raise InvalidValue("power_kw", f"is far from the {q(peak_power_kw(document), 'kW', 0)} such an engine has")
+        raise InvalidValue("power_kw", f"is far from the {q(now, 'kW', 0)} such an engine has")
     rows = [p.model_copy(update={"torque_nm": p.torque_nm * share}) for p in document.engine.curve]
     return _settled(document, reading, {reading.paths[0]: rows})
-
-
-def peak_power_kw(document: SetupDocument) -> float:
-    """The most power the engine's curve gives at its points [kW]."""
-    engine: EnginePart = document.engine
-    return max(p.torque_nm * p.rpm for p in engine.curve) * pi / 30 / 1000
 
 
 _FORMS: dict[str, Form] = {
@@ -292,6 +344,9 @@ _FORMS: dict[str, Form] = {
     "difference": _difference,
     "centres": _centres,
     "over_belt": _over_belt,
+    "half_angle": _half_angle,
+    "pivot": _pivot,
+    "ramps": _ramps,
     "masses": _masses,
     "stamp": _stamp,
     "arm_centre": _arm_centre,

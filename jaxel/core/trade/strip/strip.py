@@ -10,6 +10,7 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from ..kinds.kind_file import Depth, WearItem
 from ..kinds.kinds import NOT_STATED, Kind, Kinds, Side, clutches
 from ..record.quantities import Note, Price
+from ..record.remembered import of_record
 from ..record.said import Said
 from .inspection import NOT_LOOKED_AT, ItemLook, Odometer, StatedLimit, Verdict, judge, limit_of, reached
 from .procedure import asked_by
@@ -68,11 +69,7 @@ class Inspection:
 
     def items(self) -> Iterator[tuple[Side, WearItem]]:
         """The items reached, clutch by clutch in tear-down order, any below a hand has been at, and what lies open."""
-        for side, kind in clutches(self.kinds):
-            asked, open_parts = self.asked(side, kind), self.lying_open.get(side, ())
-            for item in reached(kind.guide, "full strip"):
-                if item.key in asked or item.part in open_parts or self.look(side, item).begun:
-                    yield side, item
+        return iter(_items(self))
 
     def asked(self, side: Side, kind: Kind) -> set[str]:
         """The items of a clutch that are to be looked at: as deep as it was opened to look, and for the jobs chosen."""
@@ -101,6 +98,17 @@ class Inspection:
             if finding is not None and not (glanced and finding == "keep"):
                 found[item.key] = finding != "keep"
         return found
+
+
+@of_record
+def _items(inspection: Inspection) -> tuple[tuple[Side, WearItem], ...]:
+    found = []
+    for side, kind in clutches(inspection.kinds):
+        asked, open_parts = inspection.asked(side, kind), inspection.lying_open.get(side, ())
+        for item in reached(kind.guide, "full strip"):
+            if item.key in asked or item.part in open_parts or inspection.look(side, item).begun:
+                found.append((side, item))
+    return tuple(found)
 
 
 def rated_by(document: SetupDocument, machine: Kinds) -> dict[Place, float]:

@@ -10,6 +10,19 @@ from ..line_up import break_in
 from .record import VisitRecord
 from .sheet import Line
 
+
+def wrong(visit: VisitRecord, round_mm: float) -> Iterator[Line]:
+    """What was wrong with the belt, as far as it was looked at: how it is worn or failed, and what the eye found."""
+    belt, widths = visit.belt, visit.widths_mm
+    if widths:
+        new, limit = visit.belt_limits_mm
+        yield Line(f"Belt: {assess([widths[each] for each in sorted(widths)], new, limit).reason}")
+    elif belt.no_width:
+        yield Line("Belt: " + ", ".join(filter(None, (belt.no_width, failure_in_short(belt.failure)))))
+    for each in patterns(list(visit.marks), round_mm):
+        yield Line(f"{each.name}: {each.means}")
+
+
 DECIDED = {"run on": "runs on", "spare": "kept as a marked spare", "discard": "discarded"}
 
 
@@ -35,10 +48,16 @@ def found(visit: VisitRecord, limit_origin: str, round_mm: float) -> Iterator[Li
         yield Line(f"{each.name}: {each.means}")
 
 
-def decided(visit: VisitRecord) -> Iterator[Line]:
+def decision(visit: VisitRecord) -> str:
+    """What was decided of the belt that came in, with its reason."""
     belt = visit.belt
     words = DECIDED[belt.decision] if belt.decision else "not decided"
-    yield Line(words + (f": {belt.reason}" if belt.reason else ""))
+    return words + (f": {belt.reason}" if belt.reason else "")
+
+
+def decided(visit: VisitRecord) -> Iterator[Line]:
+    belt = visit.belt
+    yield Line(decision(visit))
     if belt.replaced:
         yield Line(_fitted(visit), "amiss" if belt.waits else "plain")
     if belt.went_on or belt.risen:
@@ -49,14 +68,26 @@ def decided(visit: VisitRecord) -> Iterator[Line]:
         yield Line("; ".join(each for each in told if each))
 
 
+def fitted(visit: VisitRecord) -> bool:
+    """Whether a hand said that another belt went on: decided is not done."""
+    belt = visit.belt
+    return belt.replaced and not belt.waits and bool(belt.next_is or belt.next_belt_id is not None)
+
+
 WENT_ON = {"new": "new one fitted", "used": "used one fitted", "": "fitting not recorded"}
 
 
 def _fitted(visit: VisitRecord) -> str:
-    """What went on in place of the belt that came in, as far as a hand said."""
     belt = visit.belt
     if belt.waits:
         return f"none fitted: {belt.waits}"
+    price = [f"{belt.next_price:,.2f}"] if belt.next_price is not None else []
+    return ", ".join((went_on(visit), *price))
+
+
+def went_on(visit: VisitRecord) -> str:
+    """What went on in place of the belt that came in, as far as a hand said."""
+    belt = visit.belt
     words = ["a spare of this machine fitted" if belt.next_belt_id is not None else WENT_ON[belt.next_is]]
     words += [belt.next_number] if belt.next_number else []
     if belt.next_width_mm is not None:
@@ -64,7 +95,6 @@ def _fitted(visit: VisitRecord) -> str:
     elif belt.next_as_numbered:
         words.append("width as its number says, not measured")
     words += [f"{q(belt.next_length_mm, 'mm')} round"] if belt.next_length_mm else []
-    words += [f"{belt.next_price:,.2f}"] if belt.next_price is not None else []
     return ", ".join(words)
 
 

@@ -38,6 +38,7 @@ class Intake:
     baseline_engagement_rpm: Annotated[Rpm | None, Said("baseline engagement")] = None
     baseline_shift_rpm: Annotated[Rpm | None, Said("baseline shift")] = None
     walking_range: Annotated[WalkingRange, Said("range used at walking pace")] = ""
+    target_typical: Annotated[bool, Said("target, as is typical")] = False
     symptoms: Annotated[Sequence[Key], MaxLen(20), Said("symptoms")] = ()
 
     @property
@@ -53,6 +54,22 @@ class Intake:
             (self.target_engagement_rpm, self.target_engagement_tolerance_rpm),
             (self.target_shift_rpm, self.target_shift_tolerance_rpm),
         )
+
+    @property
+    def stated_windows(self) -> tuple[tuple[float, float], tuple[float, float]] | None:
+        """The windows as somebody stated them; None of a target that is only typical of its kind."""
+        return None if self.target_typical else self.windows
+
+
+TARGETS = frozenset(
+    {
+        "target_engagement_rpm",
+        "target_engagement_tolerance_rpm",
+        "target_shift_rpm",
+        "target_shift_tolerance_rpm",
+    }
+)
+"""Fields that state the target: who writes one has stated it."""
 
 
 def lacks(intake: Intake, scope: Scope, tried: bool) -> Iterator[tuple[str, str]]:

@@ -4,10 +4,9 @@ One function makes the page from a visit; the screen and the print show what it 
 nothing that is stated, chosen or renamed afterwards changes a word of it.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.units import said
 from jaxel.core.words import Quantity, day, q
 
@@ -15,24 +14,26 @@ from ..kinds.kind_file import Fastener
 from ..kinds.kinds import Side, of_side
 from ..line_up import line_up
 from ..rebuild.done import FITTED, rightings, told
-from ..rebuild.tightening import Stated as StatedTorque
 from ..rebuild.tightening import Tightened, wanted
 from ..record.said import Station
 from ..record.scope import SCOPE_NAMES
-from ..run.scores import Comparison, predicted_figures
+from ..run.scores import predicted_figures
 from ..setup.slot import Change
 from ..strip.procedure import chosen
-from . import belt_rows, close_out, run_rows
+from . import belt_rows, close_out, figure_rows, run_rows
+from .handed import Handed
 from .record import VisitRecord
-from .sheet import Line, Row, Table
-from .stations import stations_of
+from .rider import Ground, Rider, rider_page
+from .sheet import Line, Row, Tight, as_line
+from .stations import open_items, stations_of
 
 
 @dataclass(frozen=True)
 class Page:
     """The page of a visit: whose machine, when, what for, its rows; `note`, how it came to be where that is not plain.
 
-    `closed`, how it ended, by whom and when, empty while it is open.
+    `closed`, how it ended, by whom and when, empty while it is open; `rider`, the sheet the rider takes along, None of
+    a page signed before there was one.
     """
 
     machine: str
@@ -43,40 +44,8 @@ class Page:
     rows: tuple[Row, ...]
     closed: str
     note: str = ""
-    version: int = 1
-
-
-@dataclass(frozen=True)
-class Handed:
-    """What a page tells besides the visit's own records.
-
-    `found` and `left`, what was predicted of the set-up as it worked and as it is left, None with `fault` where that
-    cannot be; `limit_origin` of the belt's limit; `fitted`, parts put in that no figure tells; `reasons` of the changes
-    recorded; `before` and `after`, the baseline and the last run beside what was predicted, `logged` which of its
-    figures are its log's, `told` what runs tell; `torques`, what is said of each fastener, and which is gone by.
-    """
-
-    machine: str
-    owner: str
-    workshop: str
-    opened_at: str
-    signed_off_at: str | None
-    signed_off_by: str
-    unrepaired: str
-    limit_origin: str
-    round_mm: float
-    found: PredictionFigures | None
-    left: PredictionFigures | None
-    fault: str
-    changes: Sequence[Change]
-    fitted: Sequence[str]
-    reasons: Sequence[str]
-    before: Sequence[Comparison]
-    after: Sequence[Comparison]
-    logged: str
-    run_note: str
-    told: run_rows.Told
-    torques: dict[tuple[str, str], tuple[Sequence[StatedTorque], int | None]]
+    version: int = 2
+    rider: Rider | None = None
 
 
 def hand_over_page(visit: VisitRecord, handed: Handed, note: str = "") -> Page:
@@ -91,7 +60,38 @@ def hand_over_page(visit: VisitRecord, handed: Handed, note: str = "") -> Page:
         rows=tuple(row for row in _rows(visit, handed, shown) if row.lines or row.table),
         closed=_closed(handed),
         note=note,
+        rider=rider_page(visit, _ground(visit, handed, shown)),
     )
+
+
+def _ground(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Ground:
+    changed = [(f"{each.slot.name}, {each.label}", *_sides(each)) for each in handed.changes]
+    rpm = "set-up" in shown or "road-test" in shown  # a belt change is closed without one
+    return Ground(
+        open_things=[each.what for each in open_items(visit)],
+        signed=handed.signed_off_at is not None,
+        unrepaired=handed.unrepaired,
+        faults=tuple(_faults(visit)),
+        undone=tuple(_done(visit)) if "rebuild" in shown else (),
+        put_back=tuple(_put_back(visit, handed)) if "rebuild" in shown else (),
+        counted=tuple(_counted(visit)),
+        changed=changed if "set-up" in shown else (),
+        fitted=handed.fitted,
+        found=predicted_figures(handed.found) if handed.found and rpm else None,
+        left=predicted_figures(handed.left) if handed.left and rpm else None,
+        before={each.figure: (each.measured_rpm, each.measured_sd_rpm) for each in handed.before},
+        after={each.figure: (each.measured_rpm, each.measured_sd_rpm) for each in handed.after},
+        belt_number=handed.belt_number,
+        limit_origin=handed.limit_origin,
+        round_mm=handed.round_mm,
+        unnamed=handed.unnamed,
+    )
+
+
+def _sides(change: Change) -> tuple[str, str]:
+    """Both sides of a change as they are said."""
+    was, now = ("none" if each is None else str(q(each, change.unit)) for each in (change.found, change.left))
+    return was, now
 
 
 def _meters(visit: VisitRecord) -> Iterator[str]:
@@ -126,17 +126,17 @@ def _rows(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Itera
         yield Row("changed", "Set-up changed", (*changed, *(Line(each, "quiet") for each in handed.reasons)))
     if "rebuild" in shown:
         yield Row("done", "Done", tuple(_done(visit)))
-        yield Row("rebuild", "Put back", tuple(_put_back(visit, handed)) or (_nothing_back(visit),))
+        yield Row("rebuild", "Put back", tuple(map(as_line, _put_back(visit, handed))) or (_nothing_back(visit),))
     if "line-up" in shown:
         yield Row("line-up", "Line-up", tuple(_lined_up(visit)))
     if visit.belt.new_one:
         yield _row("break-in", "Break-in", belt_rows.broken_in(visit))
     yield Row("counted", "Counted in", tuple(_counted(visit)))
     if "set-up" in shown or "road-test" in shown:
-        yield _predicted(visit, handed)
-    yield Row("before", "Measured before", table=_compared(handed.before))
+        yield figure_rows.predicted(visit, handed)
+    yield Row("before", "Measured before", table=figure_rows.compared(handed.before))
     if "road-test" in shown:
-        yield _measured_after(visit, handed)
+        yield figure_rows.measured_after(visit, handed)
         yield from run_rows.rows(handed.told)
     if handed.found and handed.left and visit.scope != "bench":
         yield run_rows.launch(handed.told, handed.found.engagement.hit_n, handed.left.engagement.hit_n)
@@ -205,7 +205,7 @@ def _changed(change: Change) -> str:
     name = f"{change.slot.name}, {change.label}"
     if change.found is None and change.left is None:
         return name
-    was, now = ("none" if each is None else str(q(each, change.unit)) for each in (change.found, change.left))
+    was, now = _sides(change)
     return f"{name}: {was} → {now}"
 
 
@@ -230,7 +230,8 @@ def _nothing_back(visit: VisitRecord) -> Line:
     return Line("nothing was opened")
 
 
-def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
+def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line | Tight]:
+    """What was left so, and each fastener, in the order of the hands."""
     kinds = {each.side: each.kind.key for each in visit.bench.opened(visit.inspection)}
     for step in visit.bench.steps(visit.inspection):
         accepted = visit.bench.rebuild.accepted.get(step.place, "")
@@ -240,18 +241,18 @@ def _put_back(visit: VisitRecord, handed: Handed) -> Iterator[Line]:
             yield _tightened(step.side, kinds[step.side], fastener, done, handed)
 
 
-def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, handed: Handed) -> Line:
+def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, handed: Handed) -> Tight:
     count = f" ×{fastener.count}" if fastener.count > 1 else ""
     name = of_side(f"{fastener.place}{count}", side)
     if done.state != "done":
-        return Line(f"{name}: {'torque owed' if done.state == 'owed' else 'not tightened'}", "amiss")
+        return Tight(name, "torque owed" if done.state == "owed" else "not tightened", amiss=True)
     to_be = wanted(fastener, *handed.torques.get((kind, fastener.key), ((), None))).tightness
     if done.torque_nm is not None:
         with_what = f", {done.means}" if done.means not in ("", "wrench") else ""
         how = f"{q(done.torque_nm, 'N·m', 1)}{with_what}"
     else:
         how = f"tight{f', {done.means}' if done.means else ''}" if to_be == "torque" else to_be
-    return Line(f"{name}: {how} · {done.who}, {day(done.at)}" if done.at else f"{name}: {how}")
+    return Tight(name, how, f"{done.who}, {day(done.at)}" if done.at else "")
 
 
 def _lined_up(visit: VisitRecord) -> Iterator[Line]:
@@ -295,67 +296,6 @@ def _counted(visit: VisitRecord) -> Iterator[Line]:
         held = visit.hand_over.brake_held
         told = "brake tried and found holding" if held else "a brake line was moved; the brake was not tried"
         yield Line(told, "plain" if held else "amiss")
-
-
-def _predicted(visit: VisitRecord, handed: Handed) -> Row:
-    if handed.found is None or handed.left is None:
-        return _row("predicted", "Predicted", handed.fault or "–")
-    target = visit.intake
-    sides = [(each, predicted_figures(each)) for each in (handed.found, handed.left)]
-    rows = (
-        (
-            "Engagement, rpm",
-            *(_rpm(each.engagement_rpm, each.engagement_sd_rpm) for _, each in sides),
-            _rpm(target.target_engagement_rpm, target.target_engagement_tolerance_rpm),
-        ),
-        ("Hit", *(str(q(each.engagement.hit_n, "N", 0)) for each, _ in sides), "–"),
-        (
-            "Shift, rpm",
-            *(_rpm(each.shift_rpm, each.shift_sd_rpm) for _, each in sides),
-            _rpm(target.target_shift_rpm, target.target_shift_tolerance_rpm),
-        ),
-    )
-    if visit.scope == "bench":  # nobody knows what it will be mounted beside
-        told = Table(("", "as found", "as left"), tuple(row[:3] for row in rows))
-        return Row("predicted", "Predicted", (Line(BESIDE_TYPICAL, "quiet"),), told)
-    return Row("predicted", "Predicted", table=Table(("", "as found", "as left", "target"), rows))
-
-
-BESIDE_TYPICAL = "with a typical other half, belt and machine: none of them was here"
-
-
-def _rpm(value: float, spread: float | None) -> str:
-    return f"{said(round(value))} ± {said(round(spread))}" if spread else said(round(value))
-
-
-def _measured_after(visit: VisitRecord, handed: Handed) -> Row:
-    table = _compared(handed.after)
-    why = belt_rows.why_not_measured(visit)
-    predicted = predicted_figures(handed.left) if handed.left else None
-    named = {each.figure for each in handed.after}
-    unread = tuple(run_rows.not_measured(predicted, "Engagement" in named, "Shift" in named, why))
-    missing = unread or (() if table else (Line(why),))
-    if table and belt_rows.still_to_break_in(visit):
-        missing = (Line("on a belt that is still to be broken in: no figure of full throttle", "amiss"), *missing)
-    note = (Line(handed.run_note),) if handed.run_note else ()
-    origin = (
-        (Line(f"{handed.logged}: from the run's log, beside a simulated run of the set-up"),) if handed.logged else ()
-    )
-    return Row("after", "Measured after", (*origin, *missing, *note), table)
-
-
-def _compared(rows: Iterable[Comparison]) -> Table | None:
-    told = tuple(
-        (
-            each.figure,
-            "no prediction kept" if each.predicted_rpm is None else _rpm(each.predicted_rpm, each.band_rpm),
-            _rpm(each.measured_rpm, each.measured_sd_rpm),
-            "–" if each.miss_rpm is None else f"{'+' if each.miss_rpm > 0 else ''}{said(round(each.miss_rpm))}",
-            ("inside" if each.in_target else "outside") + (", miss beyond 2 σ" if each.sure is False else ""),
-        )
-        for each in rows
-    )
-    return Table(("rpm", "predicted", "measured", "miss", "target window"), told) if told else None
 
 
 def _service(visit: VisitRecord) -> Iterator[str]:

@@ -16,6 +16,26 @@ class Line:
 
 
 @dataclass(frozen=True)
+class Tight:
+    """A fastener as the page tells it: which, how tight, by whom and when; `amiss` where it is owed or open."""
+
+    name: str
+    how: str
+    by: str = ""
+    amiss: bool = False
+
+    @property
+    def line(self) -> Line:
+        words = f"{self.name}: {self.how}" + (f" · {self.by}" if self.by else "")
+        return Line(words, "amiss" if self.amiss else "plain")
+
+
+def as_line(each: Line | Tight) -> Line:
+    """A line as the page shows it."""
+    return each.line if isinstance(each, Tight) else each
+
+
+@dataclass(frozen=True)
 class Table:
     """Figures in rows: the heads of their columns, the first a name."""
 

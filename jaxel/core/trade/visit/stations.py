@@ -7,6 +7,7 @@ from typing import Literal
 from ..belt import check
 from ..line_up import break_in, line_up
 from ..rebuild import rebuild
+from ..record.remembered import of_record
 from ..record.said import Station
 from ..record.scope import ALL_SCOPES, SET_UP_SCOPES, Scope
 from ..run import road_test
@@ -148,6 +149,7 @@ REGISTRY: tuple[StationRule, ...] = (
 STATIONS: tuple[Station, ...] = tuple(rule.station for rule in REGISTRY)
 
 
+@of_record
 def stations_of(visit: VisitRecord) -> list[Station]:
     """The stations of a visit: of its scope, what its work opens, any a hand has been at: nothing typed is lost."""
     return [rule.station for rule in REGISTRY if rule.belongs(visit) or rule.offered(visit) or rule.begun(visit)]
@@ -161,7 +163,12 @@ def _lacks(rule: StationRule, visit: VisitRecord) -> Iterator[tuple[str, str]]:
 
 def open_items(visit: VisitRecord) -> list[OpenItem]:
     """What stands between a visit and its sign-off, by name, in the order of the work."""
-    return [OpenItem(rule.station, where, what) for rule in REGISTRY for where, what in _lacks(rule, visit)]
+    return [OpenItem(station, where, what) for station, lacks in _lacking(visit).items() for where, what in lacks]
+
+
+@of_record
+def _lacking(visit: VisitRecord) -> dict[Station, list[tuple[str, str]]]:
+    return {rule.station: list(_lacks(rule, visit)) for rule in REGISTRY}
 
 
 def station_states(visit: VisitRecord, signed_off: bool) -> dict[Station, State]:
@@ -172,7 +179,7 @@ def station_states(visit: VisitRecord, signed_off: bool) -> dict[Station, State]
             return "done"
         if not rule.begun(visit):
             return "to do"
-        return "attention" if any(True for _ in _lacks(rule, visit)) else "done"
+        return "attention" if _lacking(visit)[rule.station] else "done"
 
     shown = stations_of(visit)
     return {rule.station: state(rule) for rule in REGISTRY if rule.station in shown}

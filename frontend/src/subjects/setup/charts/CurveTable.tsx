@@ -26,12 +26,12 @@ function columns(arms: boolean): Column[] {
     arms
       ? { name: 'arm, °', of: (n) => told(n.arm_deg, '', 1) }
       : { name: `rollers, ${unitName('mm')}`, of: (n) => told(n.roller_mm, 'mm') },
-    { name: `clamp, ${unitName('N')}`, of: (n) => told(n.clamp_primary_n, 'N') },
-    { name: 'secondary', of: (n) => told(n.clamp_secondary_n, 'N') },
-    { name: `tight, ${unitName('N')}`, of: (n) => told(n.tight_n, 'N') },
-    { name: 'slack side', of: (n) => told(n.slack_n, 'N') },
-    { name: 'grip', of: (n) => told(n.grip_primary, '', 2) },
-    { name: 'secondary', of: (n) => told(n.grip_secondary, '', 2) },
+    { name: `clamp primary, ${unitName('N')}`, of: (n) => told(n.clamp_primary_n, 'N') },
+    { name: `clamp secondary, ${unitName('N')}`, of: (n) => told(n.clamp_secondary_n, 'N') },
+    { name: `tight side, ${unitName('N')}`, of: (n) => told(n.tight_n, 'N') },
+    { name: `slack side, ${unitName('N')}`, of: (n) => told(n.slack_n, 'N') },
+    { name: 'grip primary', of: (n) => told(n.grip_primary, '', 2) },
+    { name: 'grip secondary', of: (n) => told(n.grip_secondary, '', 2) },
   ]
 }
 

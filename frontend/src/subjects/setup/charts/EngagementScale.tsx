@@ -95,7 +95,10 @@ export function Engages({ visit: { found, left } }: { visit: VisitView }) {
       {found && <span className="max-lg:hidden">as found {figure(found.engagement.bite_rpm, 0)} </span>}
       <b className="text-signal-words">as left {figure(left.engagement.bite_rpm, 0)}</b>
       {left.band && ` ± ${figure(left.band.bite_rpm, 0)}`}
-      {` · ${hitWords(left.engagement)}`}
+      {` · hit ${told(left.engagement.hit_n, 'N')}`}
+      {left.engagement.snap_n >= 0.5 && (
+        <span className="max-2xl:hidden">, {told(left.engagement.snap_n, 'N')} of it at once</span>
+      )}
     </span>
   )
 }

@@ -63,7 +63,7 @@ export function ShiftChart({ visit, at, against = 'speed', backshift = false }: 
   const run = visit.runs.filter((each) => each.on_left).at(-1)
   const drawn = found || left
   return (
-    <div ref={box} className="relative min-h-56 flex-1 overflow-hidden md:min-h-36">
+    <div ref={box} className="relative min-h-56 flex-[1_1_13.75rem] overflow-hidden md:min-h-36">
       {!drawn && (
         <p className="p-4 text-quiet">{visit.fault ? `No curve: ${visit.fault.reason}` : 'Drawing the shift…'}</p>
       )}
@@ -123,6 +123,28 @@ function Plot({ visit, found, left, answer, measured, at, against, backshift, wi
       : ''
   const across = left ? [held(left.curve)[0], left.curve.at(-1)] : []
   const [from, to] = [across[0] ? of(across[0]) : first, across[1] ? of(across[1]) : last]
+  // Words stand where no line runs through them.
+  const lines = curves.map((each) => held(each).map((point): [number, number] => [x(point), y(point.rpm)]))
+  const inSight = limit > low && limit < high
+  const limitAt = clearOf(lines, width - EDGE.right - LABEL, [
+    inSight ? y(limit) - 5 : EDGE.top + 12,
+    ...(inSight ? [y(limit) + 15] : []),
+    EDGE.top + 28,
+    height - EDGE.bottom - 6,
+  ])
+  const targetAt = clearOf(
+    lines,
+    width - EDGE.right - LABEL,
+    [
+      y(target - tolerance) - 6,
+      y(target + tolerance) - 5,
+      y(target + tolerance) + 15,
+      y(target - tolerance) + 15,
+      height - EDGE.bottom - 6,
+      height - EDGE.bottom - 24,
+      EDGE.top + 30,
+    ].filter((each) => each > EDGE.top + 10 && each < height - EDGE.bottom && Math.abs(each - limitAt) > 16),
+  )
   const said = [
     `Target ${figure(target, 0)} plus or minus ${figure(tolerance, 0)}`,
     found && `as found ${figure(found.shift.mean_rpm, 0)} in the mean`,
@@ -181,7 +203,9 @@ function Plot({ visit, found, left, answer, measured, at, against, backshift, wi
           width={width}
           y={y(target + tolerance)}
           height={y(target - tolerance) - y(target + tolerance)}
-          className="fill-band"
+          className="fill-none stroke-keep"
+          strokeWidth="1.5"
+          strokeDasharray="6 3"
           data-window
         />
         {limit > low && limit < high && (
@@ -240,23 +264,42 @@ function Plot({ visit, found, left, answer, measured, at, against, backshift, wi
       </g>
       <text
         x={width - EDGE.right - 6}
-        y={Math.min(Math.max(y(target - tolerance) - 6, EDGE.top + 30), height - EDGE.bottom - 6)}
+        y={targetAt}
         textAnchor="end"
         className="halo fill-keep text-[13px]"
+        data-label="target"
       >
-        target {figure(target, 0)} ± {figure(tolerance, 0)}
+        {visit.intake.target_typical ? 'typical' : 'target'} {figure(target, 0)} ± {figure(tolerance, 0)}
       </text>
       <text
         x={width - EDGE.right - 4}
-        y={limit > low && limit < high ? y(limit) - 5 : EDGE.top + 12}
+        y={limitAt}
         textAnchor="end"
         className="halo fill-replace text-[13px]"
+        data-label="limit"
       >
         rev limit {figure(limit, 0)}
         {limit >= high && ' ↑'}
       </text>
     </svg>
   )
+}
+
+/** Room for the longest label beside the right edge, and the height of a line of words [px]. */
+const LABEL = 150
+const WORDS = 13
+
+/** The first of some heights at which words from `left` to the right edge have no line running through them. */
+function clearOf(lines: readonly (readonly [number, number][])[], left: number, heights: readonly number[]): number {
+  const crossed = (at: number) =>
+    lines.some((line) =>
+      line.some(([px, py], index) => {
+        const [nx, ny] = line[index + 1] ?? [px, py]
+        if (Math.max(px, nx) < left) return false
+        return Math.min(py, ny) < at + 4 && Math.max(py, ny) > at - WORDS
+      }),
+    )
+  return heights.find((at) => !crossed(at)) ?? heights[0] ?? WORDS
 }
 
 /** What the lines are, with their figures, and what the band stands on. */

@@ -1,0 +1,58 @@
+// Where a predicted figure comes from: the formula by name, what makes up its ±, and how each number is known.
+import { useQuery } from '@tanstack/react-query'
+import { api, must, type VisitView } from '../../api/server/client'
+
+const MOST = 5
+const LEAST_SHARE = 0.01
+
+export function WhereFrom({ visit, figure }: { visit: VisitView; figure: string }) {
+  const { data } = useQuery({
+    queryKey: ['where-from', visit.id, visit.left?.key],
+    queryFn: () =>
+      must(api.GET('/api/visits/{visit_id}/setup/where-from', { params: { path: { visit_id: visit.id } } })),
+    enabled: visit.left != null,
+  })
+  if (visit.left == null) return null
+  const share = figure === 'engagement' || figure === 'shift' ? figure : undefined
+  const shares = share
+    ? (data?.shares ?? [])
+        .filter((each) => each[share] >= LEAST_SHARE)
+        .sort((one, other) => other[share] - one[share])
+        .slice(0, MOST)
+    : []
+  return (
+    <section aria-label="Where from?" data-where-from={figure} className="mt-2 border-t border-line pt-2">
+      <h3 className="font-bold">Where from?</h3>
+      {!data ? (
+        <p className="text-quiet">Working it out…</p>
+      ) : (
+        <>
+          <p>Computed: {data.formulas[figure]}.</p>
+          {share && shares.length > 0 && (
+            <>
+              <p className="mt-1.5 text-quiet">
+                What makes up its ±{data.calibrated && ', before its runs narrowed it'}
+                {!data.evidenced && ': the numbers stand as exact, nobody said how they are known'}
+              </p>
+              <table className="w-full">
+                <tbody>
+                  {shares.map((each) => (
+                    <tr key={each.name} className="border-t border-line align-baseline">
+                      <td className="py-0.5 pr-2">
+                        {each.name}
+                        <span className="block text-xs text-quiet">
+                          {each.value} · {each.origin}
+                        </span>
+                      </td>
+                      <td className="reading py-0.5 text-right font-semibold">{Math.round(each[share] * 100)} %</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </>
+          )}
+        </>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,28 @@
+// A part of the application that is fetched when it is needed: asked for again while the server is away.
+import { lazy } from 'react'
+
+type Drawn = () => React.ReactNode
+export type Fetch = () => Promise<{ default: Drawn }>
+
+const AGAIN_MS = 1500
+
+async function untilHere(fetch: Fetch): Promise<{ default: Drawn }> {
+  for (;;) {
+    try {
+      return await fetch()
+    } catch {
+      await new Promise((wait) => window.setTimeout(wait, AGAIN_MS))
+    }
+  }
+}
+
+export const fetched = (fetch: Fetch) => lazy(() => untilHere(fetch))
+
+/** Whether the hand asked its browser to be sparing: then nothing is fetched ahead. */
+const sparing = () => (navigator as { connection?: { saveData?: boolean } }).connection?.saveData === true
+
+/** Fetches ahead, so that a server that goes away closes no place: one after the other, behind what is in hand. */
+export async function fetchAhead(all: readonly Fetch[]) {
+  if (sparing()) return
+  for (const fetch of all) await fetch().catch(() => undefined)
+}
