@@ -11,6 +11,7 @@ import os
 import pkgutil
 import sys
 import tempfile
+import time
 import unittest
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor, as_completed
@@ -24,6 +25,8 @@ WORKERS = max(2, os.cpu_count() or 1)
 MEMORY = "/dev/shm"
 DOCTESTS = "doctests"
 INTERFACE = "tests.ui."
+SLOWEST = 12
+"""Classes named at the end with the time they took."""
 
 
 @dataclass(frozen=True)
@@ -33,6 +36,7 @@ class Outcome:
     passed: int
     failed: int
     told: str = ""
+    seconds: float = 0.0
 
 
 def doctests() -> unittest.TestSuite:
@@ -76,11 +80,12 @@ def shares(names: Iterable[str]) -> list[list[str]]:
 
 def run(names: list[str]) -> Outcome:
     """Run tests by name, in this process."""
-    said = io.StringIO()
+    said, begun = io.StringIO(), time.monotonic()
     suite = unittest.TestSuite(named(name) for name in names)
     result = unittest.TextTestRunner(said, verbosity=0).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    return Outcome(max(0, result.testsRun - failed - len(result.skipped)), failed, said.getvalue() if failed else "")
+    passed = max(0, result.testsRun - failed - len(result.skipped))
+    return Outcome(passed, failed, said.getvalue() if failed else "", time.monotonic() - begun)
 
 
 def whole(names: list[str]) -> Outcome:
@@ -96,6 +101,7 @@ def whole(names: list[str]) -> Outcome:
         os.environ["TMPDIR"] = tempfile.tempdir = MEMORY
     passed = failed = 0
     again: list[list[str]] = []
+    took: list[tuple[float, str]] = []
     todo = shares(names)
     with (
         tempfile.TemporaryDirectory() as folder,
@@ -108,6 +114,7 @@ def whole(names: list[str]) -> Outcome:
         going = {pool.submit(run, ids): ids for ids in todo}
         for done in as_completed(going):
             outcome = done.result()
+            took.append((outcome.seconds, going[done][0]))
             if outcome.told:
                 print(outcome.told, flush=True)
             if outcome.failed and going[done][0].startswith(INTERFACE):
@@ -119,6 +126,8 @@ def whole(names: list[str]) -> Outcome:
             outcome = pool.submit(run, ids).result()
             print(outcome.told or "passed this time: a race, to be mended", flush=True)
             passed, failed = passed + outcome.passed, failed + outcome.failed
+    for seconds, first in sorted(took, reverse=True)[:SLOWEST]:
+        print(f"{seconds:5.0f} s  {first.rpartition('.')[0] or first}", flush=True)
     return Outcome(passed, failed)
 
 

@@ -187,7 +187,7 @@ class BrowserCase(unittest.TestCase):
 
     def wait_saved(self, visit_id: int, check: Callable[[dict[str, Any]], bool]) -> None:
         """Until the server holds what was typed: a field saves after a pause, and again after a lost connection."""
-        for _ in range(120):
+        for _ in range(600):
             if check(self.visit(visit_id)):
                 return
             self.page.wait_for_timeout(100)

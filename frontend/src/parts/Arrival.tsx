@@ -3,6 +3,9 @@ import { useEffect, useRef } from 'react'
 import { useLocation } from 'react-router'
 import { focusOn } from './field/reading'
 
+/** What a hand writes in, or has opened: taking the focus from it would close it. */
+const IN_HAND = 'main :is(input, textarea, select), [role="dialog"], [role="menu"]'
+
 interface ArrivalProps {
   title: string
   /** Where the hand goes first here; else the heading. */
@@ -22,7 +25,7 @@ export function Arrival({ title, first }: ArrivalProps) {
   useEffect(() => {
     const place = decodeURIComponent(hash.slice(1))
     // A hand that was quicker than the page is where it wants to be.
-    if (!place && document.activeElement?.closest('main :is(input, textarea, select)')) return
+    if (!place && document.activeElement?.closest(IN_HAND)) return
     if (place) focusOn(`[data-place="${CSS.escape(place)}"]`, 'main [data-main]:not(:disabled)')
     else if (first && document.querySelector(first)) focusOn(first)
     else top.current?.focus({ preventScroll: true })

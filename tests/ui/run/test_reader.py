@@ -49,9 +49,9 @@ class Reader(Case):
                                ("Kanal 4", "throttle, %")):  # fmt: skip
             page.get_by_label(f"What {heading} holds").select_option(label=field)
         page.get_by_role("button", name="Read it so").click()
-        expect(page.locator("[data-reader]")).to_be_visible(timeout=15_000)
+        expect(page.locator("[data-reader]")).to_be_visible()
         expect(page.get_by_text("pull 2 of 2, with a chop")).to_be_visible()
-        expect(page.locator("[data-counted='shift_mean_rpm']")).to_contain_text("inside", timeout=15_000)
+        expect(page.locator("[data-counted='shift_mean_rpm']")).to_contain_text("inside")
         self.accessible()
 
         # The mark by mouse: the figures follow while it is dragged, and both places are kept.
@@ -97,7 +97,7 @@ class Reader(Case):
         page.get_by_role("button", name="Begin another run").click()
         expect(page.get_by_label("Log file of the run")).to_have_count(1)
         self.add(ODD)
-        expect(page.locator("[data-reader]")).to_be_visible(timeout=15_000)
+        expect(page.locator("[data-reader]")).to_be_visible()
 
         # Calibrated by it: what was measured is what is predicted, and the miss before is told.
         page.get_by_role("button", name="runs", exact=True).click()

@@ -41,8 +41,8 @@ class Told(Case):
         expect(last.get_by_label("Log file of the run")).to_be_attached()
         file = FilePayload(name=f"lake {seed}.csv", mimeType="text/csv", buffer=afternoon(gain, seed))
         last.get_by_label("Log file of the run").set_input_files(file)
-        expect(self.page.locator("[data-reader]")).to_be_visible(timeout=20_000)
-        expect(self.page.locator("[data-verdict]:not([data-verdict='none'])")).to_be_visible(timeout=40_000)
+        expect(self.page.locator("[data-reader]")).to_be_visible()
+        expect(self.page.locator("[data-verdict]:not([data-verdict='none'])")).to_be_visible()
 
     def record(self, why):
         self.page.get_by_label(re.compile("Why this change")).fill(why)
@@ -52,7 +52,7 @@ class Told(Case):
     def laid_over(self):
         self.open(f"/visits/{SLED}/road-test")
         self.page.get_by_role("button", name=re.compile("^Lay runs over")).click()
-        expect(self.page.locator("[data-difference='shift_mean_rpm']")).to_be_visible(timeout=20_000)
+        expect(self.page.locator("[data-difference='shift_mean_rpm']")).to_be_visible()
         return self.page.locator("[data-difference='shift_mean_rpm']")
 
     def test_predicted_ridden_judged_and_the_next_change_opened(self):
@@ -67,7 +67,7 @@ class Told(Case):
             self.accessible()
         self.open(f"/visits/{SLED}/road-test")
         offered = self.page.locator("[data-next]")
-        expect(offered).to_be_visible(timeout=20_000)
+        expect(offered).to_be_visible()
         words = offered.inner_text()
         self.page.keyboard.press("Control+Enter")
         self.page.wait_for_url("**/set-up")
@@ -86,7 +86,7 @@ class Told(Case):
         expect(self.page.get_by_role("img", name=re.compile("along time"))).to_have_count(2)
 
         self.open(f"/visits/{SLED}/set-up")
-        expect(self.page.locator("[data-answer='1']")).to_be_visible(timeout=20_000)
+        expect(self.page.locator("[data-answer='1']")).to_be_visible()
         self.page.locator("[data-answer='1']").click()
         expect(self.page.get_by_label(re.compile("Why this change"))).to_be_visible()
         self.record("and the next")
