@@ -8,7 +8,6 @@ from werkzeug.routing import IntegerConverter
 from jaxel import __version__
 from jaxel.core.formats.reading import FILE_LIMIT
 from jaxel.store.db import migrate
-from jaxel.store.run.reading import ReadingRoom
 
 from . import database, errors, guard, health, pages
 from .belt import belts
@@ -25,6 +24,7 @@ from .machine import routes as machine
 from .rebuild import routes as rebuild
 from .record import answer
 from .run import calibrations, compare, logs, rider_words, road_tests
+from .run.reading import ReadingRoom
 from .setup import bench, curves, fitting, predictions
 from .shelf import parts, planning
 from .shelf.searches import SearchRoom

@@ -134,6 +134,12 @@ def read(connection: sqlite3.Connection, upload_id: int, logger: LoggerDocument 
     told(1.0, "read")
 
 
+def warm() -> None:
+    """Import what reading needs, which takes a second: a file may be on its way."""
+    import pandas  # noqa: F401
+    import scipy.ndimage  # noqa: F401
+
+
 DRAWN = 0.8
 """How far a reading has come when the log is kept and can be drawn [0–1]."""
 

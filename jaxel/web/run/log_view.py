@@ -12,9 +12,13 @@ from jaxel.core.trade.run.reader import Mark, RunReader
 from jaxel.core.trade.run.summary import summary
 from jaxel.store.db import NotFound
 from jaxel.store.run import log_uploads, loggers, run_logs
-from jaxel.store.run.reading import Reading, State
 
+from ..jobs import Job
+from ..jobs import State as JobState
 from ..record.model import Model
+
+State = Literal["waiting", "reading", "read", "refused", "given up"]
+_STATES: dict[JobState, State] = {"working": "reading", "done": "read"}
 
 
 class LogColumnView(Model):
@@ -162,7 +166,7 @@ class RunLogView(Model):
     kph_per_rpm: float | None
 
 
-def upload_view(connection: sqlite3.Connection, run_id: int, upload_id: int, reading: Reading | None) -> UploadView:
+def upload_view(connection: sqlite3.Connection, run_id: int, upload_id: int, reading: Job | None) -> UploadView:
     """How it goes with a file; raises NotFound for one that nobody sent."""
     try:
         found = log_uploads.of_run(connection, run_id, upload_id)
@@ -178,9 +182,9 @@ def upload_view(connection: sqlite3.Connection, run_id: int, upload_id: int, rea
         size=found.size,
         came=found.came,
         part=log_uploads.PART,
-        state=reading.state if reading else "waiting",
-        progress=reading.part if reading else 0.0,
-        drawn=bool(reading and reading.part >= run_logs.DRAWN),
+        state=_STATES.get(reading.state, reading.state) if reading else "waiting",
+        progress=reading.share if reading else 0.0,
+        drawn=bool(reading and reading.share >= run_logs.DRAWN),
         doing=reading.doing if reading else "",
         refusal_field=reading.field if reading else "",
         refusal=reading.reason if reading else "",

@@ -13,7 +13,6 @@ from jaxel.core.trade.run.reader import Mark
 from jaxel.core.trade.run.summary import summary
 from jaxel.core.trade.run.trace import drawn
 from jaxel.store.run import log_files, log_uploads, run_logs, traces, verdicts
-from jaxel.store.run.reading import ReadingRoom
 from jaxel.store.visit import visits
 
 from ..database import connection
@@ -22,6 +21,7 @@ from ..record.blueprint import Blueprint
 from ..record.fields import Id, hand, once
 from ..record.model import Request
 from .log_view import RunLogView, ToldView, TracesView, TraceView, UploadView, log_view, told_view, upload_view
+from .reading import ReadingRoom
 from .road_tests import RunPath
 
 api = Blueprint("run_logs", "/api/visits/<int:visit_id>/runs/<int:run_id>/log")

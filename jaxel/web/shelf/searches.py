@@ -17,6 +17,8 @@ from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.shelf.answers import TuningOrder
 from jaxel.core.trade.shelf.shelf import StockPart
 
+from ..jobs import GivenUp
+
 Asker = tuple[str, int]
 """Who asks, and of which visit."""
 
@@ -25,10 +27,6 @@ MOST_A_HAND = 16
 
 MOST_HANDS = 500
 """Hands whose questions are kept; the one that asked longest ago gives way, if nothing of it is under way."""
-
-
-class GivenUp(Exception):
-    """Nobody wants the answer any more."""
 
 
 @dataclass

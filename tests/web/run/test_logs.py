@@ -109,7 +109,7 @@ class Sent(LogCase):
         self.read(self.upload(data))
         self.another()
         self.read(self.upload(data))
-        connection = connect(self.room.path)
+        connection = connect(self.app.config["DATABASE"])
         self.addCleanup(connection.close)
         self.assertEqual([tuple(row) for row in connection.execute("SELECT count(*), sum(packed) FROM log_file_part")],
                          [(1, 1)])  # fmt: skip
@@ -152,7 +152,7 @@ class Sent(LogCase):
 
     def test_a_disk_that_is_full(self):
         number = self.upload(self.logged())
-        connection = connect(self.room.path)
+        connection = connect(self.app.config["DATABASE"])
         self.addCleanup(connection.close)
         pages = connection.execute("PRAGMA page_count").fetchone()[0]
 
@@ -161,7 +161,7 @@ class Sent(LogCase):
             opened.execute(f"PRAGMA max_page_count = {pages}")
             return opened
 
-        with mock.patch("jaxel.store.run.reading.connect", full), self.assertLogs("jaxel.store.run.reading"):
+        with mock.patch("jaxel.web.jobs.connect", full), self.assertLogs("jaxel.web.jobs"):
             answer = self.read(number)
         self.assertEqual((answer["state"], answer["refusal_field"]), ("refused", "log"))
         self.assertRegex(answer["refusal"], "could not be kept: database or disk is full")
@@ -219,7 +219,7 @@ class Refused(LogCase):
 
     def test_a_visit_that_is_closed_meanwhile_is_left_as_it_was_signed(self):
         number = self.upload(self.logged())
-        connection = connect(self.room.path)
+        connection = connect(self.app.config["DATABASE"])
         self.addCleanup(connection.close)
         connection.execute("UPDATE visit SET signed_off_at = '2026-01-01T00:00:00Z', signed_off_by = 'Jo'")
         answer = self.read(number)
@@ -276,7 +276,7 @@ class Drawn(LogCase):
         self.send("PATCH", f"/runs/{self.ride_id}/log/marks", pull=0, mark="shift_start", was=None, now=to)
         (kept,) = (each for each in self.client.get(self.at).json["pulls"][0]["marks"] if each["mark"] == "shift_start")
         self.assertEqual((kept["found_s"], kept["moved_s"]), (found["found_s"], to))
-        connection = connect(self.room.path)
+        connection = connect(self.app.config["DATABASE"])
         self.addCleanup(connection.close)
         marks = json.loads(connection.execute("SELECT marks FROM run_log").fetchone()[0])
         self.assertEqual(marks, {"0.shift_start": [round(found["found_s"], 4), to]})

@@ -5,7 +5,8 @@ import time
 import unittest
 
 from jaxel.core.errors import InvalidValue
-from jaxel.web.shelf.searches import MOST_A_HAND, GivenUp, Search, SearchRoom
+from jaxel.web.jobs import GivenUp
+from jaxel.web.shelf.searches import MOST_A_HAND, Search, SearchRoom
 
 
 def search():
