@@ -1,6 +1,7 @@
 """The store of the set-up bench: parts on the tray and off the shelf, calibrations of their day, sheets, lives."""
 
 import json
+from unittest import mock
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.trade.run.scores import score_card
@@ -30,6 +31,18 @@ class Calibrations(Bench):
         self.assertAlmostEqual(anchored.engagement.bite_rpm, 3900, delta=0.5)
         self.assertLess(anchored.band.mean_rpm, bare.band.mean_rpm / 3)
         self.assertNotEqual(anchored.key, bare.key)
+
+    def test_the_newest_visits_runs_are_known_whatever_the_clock_said(self):
+        self.ready()
+        self.ride(engagement_rpm=3900, shift_rpm=7700)
+        self.sign()
+        self.visit = visits.open_visit(self.db, self.machine)
+        self.note(odometer_km=200, complaint="again")
+        with mock.patch("jaxel.store.run.road_tests.now", lambda: "2001-01-01T00:00:00Z"):  # its battery was out
+            self.ride(shift_rpm=7650)
+        with mock.patch.object(calibrations, "MOST_RUNS", 1):
+            (known,) = calibrations.runs_of(self.db, self.machine)
+        self.assertEqual(known.shift_mean_rpm, 7650)
 
     def ready(self):
         self.note(odometer_km=100, complaint="new")
