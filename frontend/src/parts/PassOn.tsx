@@ -20,7 +20,17 @@ interface Made extends Job {
   size: number
 }
 
-export function PassOn({ of, id, opener }: { of: 'machine' | 'visit'; id: number; opener: string }) {
+export function PassOn({
+  of,
+  id,
+  opener,
+  wide,
+}: {
+  of: 'machine' | 'visit'
+  id: number
+  opener: string
+  wide?: boolean
+}) {
   const [ticked, tick] = useState<Ticked>({ rider: false, prices: false, technicians: false })
   const [made, tell] = useState<Made>()
   const make = useAction(async () => {
@@ -38,9 +48,13 @@ export function PassOn({ of, id, opener }: { of: 'machine' | 'visit'; id: number
     made && void api.POST('/api/bundles/made/{job}/cancel', { params: { path: { job: made.job } }, body: {} as never })
   return (
     <Panel
-      opener={<Button look="plain">{opener}</Button>}
+      opener={
+        <Button look="plain" wide={wide}>
+          {opener}
+        </Button>
+      }
       title={of === 'machine' ? 'Pass this machine on' : 'Pass this visit on'}
-      about="An open bundle, a zip file that another Jaxel takes in: set-ups, signed visits, photos and logs. A visit that is open stays out. Words typed by hand stay as they were typed."
+      about="An open bundle, a zip file that another Jaxel takes in: set-ups, signed visits, photos and logs. A visit that is open stays out. What is left out is struck from its words too; what was typed of anybody else stays."
     >
       <fieldset className="space-y-1">
         <legend className="font-semibold">Goes along only where ticked</legend>

@@ -228,6 +228,7 @@ class Bracket(unittest.TestCase):
             low, high = forces.bracket()
             with self.subTest(name):
                 self.assertTrue((low < high).all())
+                np.testing.assert_allclose(low**2 * forces.weights, np.maximum(forces.spring, 0))  # just let go
                 self.assertTrue((forces.excess(low) <= 0).all())
                 self.assertTrue((forces.excess(high) >= 0).all())
                 held = forces.held_speed()

@@ -77,7 +77,7 @@ export function HandOver() {
           <Printer size={18} aria-hidden="true" /> Print this page
         </Button>
         <Worth />
-        {visit.signed_off_at && <PassOn of="visit" id={visit.id} opener="Pass it on" />}
+        {visit.signed_off_at && <PassOn of="visit" id={visit.id} opener="Pass it on" wide />}
         {visit.signed_off_at ? <Addendum /> : <Unrepaired />}
       </aside>
     </div>
