@@ -163,6 +163,7 @@ class InspectionView(Model):
     """
 
     depth: Depth | None
+    secondary_depth: Depth | None
     marked: list[str]
     spring_note: str
     clutches: list[ClutchView]
@@ -203,6 +204,7 @@ def strip_view(connection: sqlite3.Connection, visit: Visit, assessed: BeltAsses
     late = "late" in visit.intake.symptoms and known.get("belt:worn", False)
     return InspectionView(
         depth=inspection.strip.depth,
+        secondary_depth=inspection.strip.secondary_depth,
         marked=list(inspection.strip.marked),
         spring_note=inspection.strip.spring_note,
         clutches=[

@@ -17,7 +17,9 @@ from jaxel.demo.workshop import document as demo
 
 def stripped(depth="full strip", marked=(), **looks):
     known = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
-    return Inspection(Strip(depth, tuple(marked)), known, {("primary", key): look for key, look in looks.items()})
+    return Inspection(
+        Strip(depth, marked=tuple(marked)), known, {("primary", key): look for key, look in looks.items()}
+    )
 
 
 LOADS = {"loads": [{"station": "tip", "mass_g": 3.0, "pieces": 2}]}
@@ -83,6 +85,19 @@ class Backwards(unittest.TestCase):
         quad = Inspection(Strip(), Kinds("roller-variator-primary"))
         steps = Bench(otherwise={"primary": ["pack"]}).steps(quad)
         self.assertEqual([step.key for step in steps], ["pack", "checks"])
+
+    def test_each_clutch_as_far_as_it_was_opened(self):
+        known = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
+        far = {each.side: len(each.parts) for each in opened(Inspection(Strip("full strip"), known), {})}
+        self.assertEqual(set(far), {"primary", "secondary"})
+        found = {
+            each.side: len(each.parts) for each in opened(Inspection(Strip("full strip", "on machine"), known), {})
+        }
+        self.assertEqual(found["primary"], far["primary"])
+        self.assertLess(found.get("secondary", 0), far["secondary"])
+        self.assertEqual(
+            [each.side for each in opened(Inspection(Strip(None, "full strip"), known), {})], ["secondary"]
+        )
 
     def test_off_the_machine_is_still_unopened(self):
         found = opened(stripped("off the machine"), {})

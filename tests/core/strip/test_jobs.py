@@ -86,6 +86,8 @@ class Jobs(unittest.TestCase):
         self.assertFalse([each for each in asked if each[0] == "primary"])
         self.assertNotIn("depth", dict(lacks(held)))
         self.assertIn("depth", dict(lacks(Inspection(Strip(), TOWER))))
+        told = dict(lacks(Inspection(Strip(secondary_depth="cover off"), TOWER)))["depth"]
+        self.assertEqual(told, "how far the primary is opened, or which job it is")
         off = off_for(strip.jobs, (), TOWER)
         self.assertEqual(off["secondary"][:2], ["bolt", "helix"])
         came = opened(held, off)

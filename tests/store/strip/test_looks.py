@@ -60,6 +60,16 @@ class Looks(Stripped):
         undo(self.db, self.visit, "Jo")
         self.assertEqual([what for _, what in self.waits("strip")], ["secondary: 4 items not looked at"])
 
+    def test_each_clutch_is_asked_as_far_as_it_is_opened(self):
+        self.again_in_service()
+        strip.change(self.db, self.visit, {"depth": Edit(None, "full strip")})
+        strip.change(self.db, self.visit, {"secondary_depth": Edit(None, "on machine")})
+        words = [what for _, what in self.waits("strip")]
+        self.assertEqual(words[1], "secondary: 4 items not looked at")
+        self.assertEqual(words[0], "primary: 15 items not looked at")
+        undo(self.db, self.visit, "Jo")
+        self.assertNotEqual([what for _, what in self.waits("strip")][1], words[1])
+
     def again_in_service(self):
         self.complete()
         self.sign()

@@ -105,7 +105,7 @@ export function BeltStation() {
         {belt.on_again && belt.decision && <BackOn />}
         <WayOff />
         <Life otherwise={belt.no_width ? null : <WearScale belt={belt} />} />
-        {!belt.no_width && <Costs belt={belt} />}
+        {!belt.no_width && <Costs belt={belt} calibrated={Boolean(visit.left?.anchor?.length)} />}
         <Substitute />
       </section>
     </div>
@@ -241,7 +241,7 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
   )
 }
 
-function Costs({ belt }: { belt: VisitView['belt'] }) {
+function Costs({ belt, calibrated }: { belt: VisitView['belt']; calibrated: boolean }) {
   const measured = belt.assessment != null
   const start = useStart(belt.id, belt.assessment?.mean_mm ?? belt.last_known_mm)
   const rows = [...belt.costs, ...(start ? [{ name: startName(), unit: 's', now: start.now, new: start.new }] : [])]
@@ -249,7 +249,7 @@ function Costs({ belt }: { belt: VisitView['belt'] }) {
   const asNew = !measured && rows.every((row) => reading(row.now, row.unit) === reading(row.new, row.unit))
   return (
     <div>
-      <Heading aside="same set-up, computed">
+      <Heading aside={calibrated ? 'same set-up, computed, its runs left out' : 'same set-up, computed'}>
         {asNew ? 'With a new belt' : measured ? 'What this width costs' : 'What the last known width costs'}
       </Heading>
       <table className="w-full">

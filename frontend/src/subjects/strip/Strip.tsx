@@ -75,37 +75,47 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
     if (worn) take(worn)
     else go(`#${partPlace(of, key)}`, { replace: true })
   }
+  const takeClutch = (of: ItemView['side']) => {
+    const worn = items.find((item) => item.side === of)
+    const guide = kinds[visit.strip.clutches.findIndex((each) => each.side === of)]?.guide
+    if (worn) take(worn)
+    else go(`#${partPlace(of, guide?.part[0]?.key ?? '')}`, { replace: true })
+  }
+  const two = visit.strip.clutches.length > 1
+  const depth = two && clutch.side === 'secondary' ? 'secondary_depth' : 'depth'
   const part = alone?.part ?? kind.guide.part.find((each) => inHand && each.key === partOf(inHand))
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <div className="min-w-0 max-w-full">
-          <SavedChoice
-            station="strip"
-            path="/strip"
-            label="How far it is opened"
-            place="depth"
-            field="depth"
-            options={visit.scope === 'bench' ? ON_BENCH : DEPTHS}
-            compact
-            read={(each) => each.strip.depth ?? null}
-          />
-        </div>
-        <ChooseJob />
-        <div className="flex gap-2" role="tablist" aria-label="Clutch" hidden={visit.strip.clutches.length < 2}>
+        <div className="flex gap-2" role="tablist" aria-label="Clutch" hidden={!two}>
           {visit.strip.clutches.map((each) => (
             <button
               key={each.side}
               type="button"
               role="tab"
               aria-selected={each.side === clutch.side}
-              onClick={() => take(items.find((item) => item.side === each.side))}
+              onClick={() => takeClutch(each.side)}
               className="min-h-11 rounded-md border-2 border-line px-3 font-semibold capitalize aria-selected:border-signal aria-selected:bg-card"
             >
               {each.side}
             </button>
           ))}
         </div>
+        <div className="min-w-0 max-w-full">
+          <SavedChoice
+            key={depth}
+            station="strip"
+            path="/strip"
+            label={`How far the ${two ? clutch.side : 'clutch'} is opened`}
+            place={depth}
+            field={depth}
+            options={visit.scope === 'bench' ? ON_BENCH : DEPTHS}
+            compact
+            read={(each) => each.strip[depth] ?? null}
+            show={(value) => String(value ?? visit.strip.depth ?? '')}
+          />
+        </div>
+        <ChooseJob />
         <Rest key={clutch.side} own={own} looked={looked} name={clutch.name} />
       </div>
       <JobsInHand choose={takePart} />

@@ -132,7 +132,7 @@ def opened(inspection: Inspection, otherwise: Opens, left_on: tuple[str, ...] = 
     """
     found = []
     for side, kind in clutches(inspection.kinds):
-        depth = inspection.strip.depth if _looked_into(inspection, side, kind) else None
+        depth = inspection.strip.depth_of(side) if _looked_into(inspection, side, kind) else None
         came = {*(to_depth(kind, depth) if depth else ()), *otherwise.get(side, ())}
         off = [
             part
@@ -147,9 +147,10 @@ def opened(inspection: Inspection, otherwise: Opens, left_on: tuple[str, ...] = 
 
 def _looked_into(inspection: Inspection, side: Side, kind: Kind) -> bool:
     """Whether this clutch was opened at all: not where everything of it is said to have been passed over."""
-    if inspection.strip.depth is None:
+    depth = inspection.strip.depth_of(side)
+    if depth is None:
         return False
-    looks = [inspection.look(side, item) for item in reached(kind.guide, inspection.strip.depth)]
+    looks = [inspection.look(side, item) for item in reached(kind.guide, depth)]
     return not looks or not all(look.looked in ("not reached", "left alone") for look in looks)
 
 

@@ -21,12 +21,14 @@ Place = tuple[Side, str]
 
 @dataclass(frozen=True)
 class Strip:
-    """How far the clutches are opened; parts marked before they were separated, as `side.part`; where the springs' ends
-    were and how far they were wound; `variants`, what was seen of how they differ, the answer by `side.variant`;
-    `jobs` chosen, as `side.procedure`; `off`, parts a hand has taken off so far, as `side.part`; of a bare clutch what
-    a used one and a new one would cost."""
+    """How far the clutches are opened, the secondary as far as the primary unless `secondary_depth` says otherwise;
+    parts marked before they were separated, as `side.part`; where the springs' ends were and how far they were wound;
+    `variants`, what was seen of how they differ, the answer by `side.variant`; `jobs` chosen, as `side.procedure`;
+    `off`, parts a hand has taken off so far, as `side.part`; of a bare clutch what a used one and a new one would cost.
+    """
 
     depth: Annotated[Depth | None, Said("how far it is opened")] = None
+    secondary_depth: Annotated[Depth | None, Said("how far the secondary is opened")] = None
     marked: Annotated[tuple[str, ...], Said("marks made", hand=False)] = ()
     spring_note: Annotated[Note, Said("spring holes and twist")] = ""
     variants: Annotated[Mapping[str, str], Said("how the clutch is made", hand=False)] = field(default_factory=dict)
@@ -34,6 +36,10 @@ class Strip:
     off: Annotated[tuple[str, ...], Said("parts off", hand=False)] = ()
     used_price: Annotated[Price | None, Said("price of a used one")] = None
     new_price: Annotated[Price | None, Said("price of a new one")] = None
+
+    def depth_of(self, side: Side) -> Depth | None:
+        """How far a clutch is opened; None where nobody said."""
+        return (self.secondary_depth if side == "secondary" else None) or self.depth
 
 
 @dataclass(frozen=True)
@@ -73,7 +79,8 @@ class Inspection:
 
     def asked(self, side: Side, kind: Kind) -> set[str]:
         """The items of a clutch that are to be looked at: as deep as it was opened to look, and for the jobs chosen."""
-        as_deep = {item.key for item in reached(kind.guide, self.strip.depth)} if self.strip.depth else set()
+        depth = self.strip.depth_of(side)
+        as_deep = {item.key for item in reached(kind.guide, depth)} if depth else set()
         return as_deep | asked_by(self.strip.jobs, self.kinds).get(side, set())
 
     def verdict(self, side: Side, item: WearItem) -> Verdict:
@@ -129,7 +136,9 @@ def lacks(inspection: Inspection) -> Iterator[tuple[str, str]]:
         yield "depth", "strip: of which kind the clutches are, said at intake"
         return
     if inspection.strip.depth is None and not inspection.strip.jobs:
-        yield "depth", "how far the clutches are opened, or which job it is"
+        other = inspection.strip.secondary_depth is not None
+        which = "the primary is" if other else "the clutches are"
+        yield "depth", f"how far {which} opened, or which job it is"
     missing: dict[Side, list[WearItem]] = {}
     asked = {side: inspection.asked(side, kind) for side, kind in clutches(inspection.kinds)}
     for side, item in inspection.items():
