@@ -88,16 +88,15 @@ class Backwards(unittest.TestCase):
 
     def test_each_clutch_as_far_as_it_was_opened(self):
         known = Kinds("tower-and-button-primary", "bolt-in-helix-secondary")
-        far = {each.side: len(each.parts) for each in opened(Inspection(Strip("full strip"), known), {})}
-        self.assertEqual(set(far), {"primary", "secondary"})
-        found = {
-            each.side: len(each.parts) for each in opened(Inspection(Strip("full strip", "on machine"), known), {})
-        }
-        self.assertEqual(found["primary"], far["primary"])
-        self.assertLess(found.get("secondary", 0), far["secondary"])
-        self.assertEqual(
-            [each.side for each in opened(Inspection(Strip(None, "full strip"), known), {})], ["secondary"]
-        )
+
+        def far(*depths):
+            return {each.side: len(each.parts) for each in opened(Inspection(Strip(*depths), known), {})}
+
+        both, other = far("full strip"), far("full strip", "on machine")
+        self.assertEqual(set(both), {"primary", "secondary"})
+        self.assertEqual(other["primary"], both["primary"])
+        self.assertLess(other.get("secondary", 0), both["secondary"])
+        self.assertEqual(far(None, "full strip"), {"secondary": both["secondary"]})
 
     def test_off_the_machine_is_still_unopened(self):
         found = opened(stripped("off the machine"), {})
