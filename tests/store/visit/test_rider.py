@@ -6,7 +6,9 @@ from jaxel.core.trade.belt.look import Mark
 from jaxel.core.words import told
 from jaxel.store.belt import belt_checks
 from jaxel.store.edits import Edit
+from jaxel.store.strip import strip
 from jaxel.store.visit import close_out, hand_over, intake, pages
+from tests.store.cases.belt_and_strip_case import Stripped
 from tests.store.cases.store_case import StoreCase
 
 
@@ -92,3 +94,18 @@ class Sheet(StoreCase):
         self.db.execute("DROP TRIGGER IF EXISTS hand_over_page_kept")
         self.db.execute("UPDATE hand_over_page SET document = ? WHERE visit_id = ?", (json.dumps(old), self.visit))
         self.assertIsNone(self.sheet())
+
+
+class LookedAt(Stripped):
+    def test_what_was_looked_at_stands_as_far_as_it_was_opened(self):
+        strip.change(self.db, self.visit, {"depth": Edit(None, "full strip")})
+        strip.change(self.db, self.visit, {"secondary_depth": Edit(None, "on machine")})
+        self.assertEqual(pages.page(self.db, self.held()).rider.done, ())
+        self.reads("primary", "arm_bushing", 1.0)
+        strip.rest(self.db, self.visit, "primary", "looked over")
+        strip.rest(self.db, self.visit, "secondary", "looked over")
+        self.assertEqual([(each.what, each.part) for each in pages.page(self.db, self.held()).rider.done],
+                         [("Looked at: primary, stripped", "15 items: 1 to be replaced"),
+                          ("Looked at: secondary, on the machine", "4 items: nothing worn seen")])  # fmt: skip
+        rows = {row.key: row for row in pages.page(self.db, self.held()).rows}
+        self.assertEqual(told(rows["strip"].lines[0].words), "Primary stripped; secondary on the machine")

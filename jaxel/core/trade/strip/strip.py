@@ -118,6 +118,36 @@ def _items(inspection: Inspection) -> tuple[tuple[Side, WearItem], ...]:
     return tuple(found)
 
 
+HOW_FAR: Mapping[Depth, str] = {
+    "on machine": "on the machine",
+    "off the machine": "off, unopened",
+    "cover off": "cover off",
+    "full strip": "stripped",
+}
+
+
+@dataclass(frozen=True)
+class LookedInto:
+    """A clutch that was looked at: how far it was opened, empty where only a job took it apart, and how many of its
+    items were found sound, are watched and are to be replaced."""
+
+    side: Side
+    how_far: str
+    sound: int
+    watched: int
+    worn: int
+
+
+def looked_into(inspection: Inspection) -> Iterator[LookedInto]:
+    """The clutches of which a hand looked at anything."""
+    for side, _ in clutches(inspection.kinds):
+        found = [inspection.verdict(side, item).decision for of, item in inspection.items() if of == side]
+        depth = inspection.strip.depth_of(side)
+        counts = [found.count(each) for each in ("keep", "watch", "replace")]
+        if any(counts):
+            yield LookedInto(side, HOW_FAR[depth] if depth else "", *counts)
+
+
 def rated_by(document: SetupDocument, machine: Kinds) -> dict[Place, float]:
     """What the set-up says new parts should read, by item."""
     found = {}

@@ -20,6 +20,7 @@ from ..record.scope import SCOPE_NAMES
 from ..run.scores import predicted_figures
 from ..setup.slot import Change
 from ..strip.procedure import chosen
+from ..strip.strip import looked_into
 from . import belt_rows, close_out, figure_rows, run_rows
 from .handed import Handed
 from .record import VisitRecord
@@ -181,6 +182,10 @@ def _jobs(visit: VisitRecord) -> Iterator[Line]:
 
 def _looked(visit: VisitRecord) -> Iterator[Line]:
     inspection, sound, looked_over = visit.inspection, list[str](), list[str]()
+    far = [f"{each.side} {each.how_far}" for each in looked_into(inspection) if each.how_far]
+    if far:
+        words = "; ".join(far)
+        yield Line(f"{words[:1].upper()}{words[1:]}", "quiet")
     for side, item in inspection.items():
         verdict = inspection.verdict(side, item)
         name = of_side(item.name, side)

@@ -14,6 +14,7 @@ from ..line_up import break_in
 from ..rebuild.done import FITTED, rightings, told
 from ..run.scores import PredictedFigures
 from ..strip.procedure import chosen
+from ..strip.strip import LookedInto, looked_into
 from . import belt_rows
 from .record import VisitRecord
 from .sheet import Line, Tight, as_line
@@ -212,6 +213,16 @@ def _done(visit: VisitRecord, ground: Ground) -> Iterator[Did]:
     yield from (Did("Set-up", words) for words in ground.fitted)
     if ground.changed:
         yield Did("Set-up changed", "as below")
+    yield from map(_looked, looked_into(visit.inspection))
+
+
+def _looked(clutch: LookedInto) -> Did:
+    """A clutch looked at: how far, how many items, and what came of it."""
+    count = clutch.sound + clutch.watched + clutch.worn
+    worn = [f"{many} {what}" for many, what in ((clutch.worn, "to be replaced"), (clutch.watched, "watched")) if many]
+    how_far = f", {clutch.how_far}" if clutch.how_far else ""
+    items = f"{count} {'item' if count == 1 else 'items'}: {', '.join(worn) or 'nothing worn seen'}"
+    return Did(f"Looked at: {clutch.side}{how_far}", items)
 
 
 def _belt(visit: VisitRecord, ground: Ground) -> Iterator[str]:
