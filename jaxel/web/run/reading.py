@@ -6,7 +6,7 @@ from typing import Any
 
 from jaxel.core.formats.run.header import LoggerDocument
 from jaxel.store.db import NotFound
-from jaxel.store.run import log_uploads, run_logs
+from jaxel.store.run import run_logs
 
 from ..jobs import GivenUp, Job, JobRoom, Watch
 
@@ -32,8 +32,7 @@ class ReadingRoom:
         def work(connection: sqlite3.Connection, watch: Watch) -> Any:
             try:
                 return run_logs.read(connection, upload_id, logger, by, watch)
-            except (GivenUp, NotFound) as gone:  # what is kept stays: its rest is worked out when asked for
-                log_uploads.drop(connection, upload_id)
+            except NotFound as gone:  # whoever gave it up let the file go at once
                 raise GivenUp from gone
 
         return self._jobs.begin(LOG, work, str(upload_id))
@@ -50,7 +49,7 @@ class ReadingRoom:
             return None
 
     def give_up(self, upload_id: int) -> None:
-        """Stop a reading at its next step; nothing of it is kept."""
+        """Stop a reading at its next step; what is kept by then stays, its rest worked out when asked for."""
         reading = self.of(upload_id)
         if reading is not None:
             reading.give_up()

@@ -111,8 +111,9 @@ class SearchRoom:
         hand, visit = asker
         asked = self._asked.setdefault(hand, OrderedDict())
         self._asked.move_to_end(hand)
-        for other in [each for each, of in asked.items() if of == visit and each != key]:
-            self._leave(asker, other)
+        for other in asked:
+            if other != key:
+                self._leave(asker, other)
         asked[key] = visit
         asked.move_to_end(key)
         while len(asked) > MOST_A_HAND:

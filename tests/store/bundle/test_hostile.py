@@ -89,6 +89,30 @@ class Hostile(HostileCase):
             self.altered(self.packed(), touched, lie=True), "is not what the manifest says: its digest differs"
         )
 
+    def test_sizes_that_lie(self):
+        def smaller(held, manifest):
+            manifest["entries"][0]["size"] -= 1
+
+        self.refused(self.altered(self.packed(), smaller, lie=True), "says of a file another size than its manifest")
+
+    def test_many_that_are_large_together(self):
+        out = io.BytesIO(self.packed().getvalue())
+        with zipfile.ZipFile(out, "a") as archive:
+            for letter in "abc":
+                archive.writestr(f"logs/{letter * 64}", b"0" * 400_000)
+        with self.assertRaisesRegex(InvalidValue, "is larger than 1 MB"):
+            opened.opened(out, opened.Bounds(10_000, 1_000_000))
+
+    def test_a_belt_of_another_machine(self):
+        self.take(self.packed())
+
+        def another(held, _):
+            (name,) = [each for each in held if each.startswith("machines/")]
+            mine = name.removeprefix("machines/").removesuffix(".json")
+            return {each.replace(mine, "f" * 32): data.replace(mine.encode(), b"f" * 32) for each, data in held.items()}
+
+        self.refused(self.altered(self.packed(), another), "holds a belt that is another machine's here")
+
     def test_swelling(self):
         # 50 MB of nothing are 50 kB in a zip: declared so it is too much, declared small it is stopped as it swells.
         with mock.patch.object(opened, "BY_BROWSER", opened.Bounds(10_000, 1_000_000)):

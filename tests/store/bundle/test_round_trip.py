@@ -5,6 +5,7 @@ import zipfile
 
 import jsonschema
 
+from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.bundle import VisitBundle
 from jaxel.core.formats.schemas import json_schema
 from jaxel.core.trade.rebuild.torque import Wrench
@@ -201,6 +202,28 @@ class Merging(BundleCase):
         self.assertEqual((newest.document.name, newest.nature), ("worked on here", "found"))
         said = [row[0] for row in self.there.execute("SELECT reason FROM setup_revision ORDER BY id")]
         self.assertIn("there", said)
+
+    def test_worked_on_only_here_nothing_is_added(self):
+        self.take(self.packed())
+        key = self.there.execute("SELECT id FROM machine").fetchone()[0]
+        held = revisions.newest(self.there, key)
+        revisions.add(self.there, key, held.document.model_copy(update={"name": "worked on here"}), parent_id=held.id,
+                      reason="here", by="Jo")  # fmt: skip
+        before = self.rows(self.there)
+        self.assertEqual(self.take(self.packed()).beside, [])
+        self.assertEqual(self.rows(self.there), before)
+
+    def test_what_the_bundle_says_nothing_of_is_no_difference(self):
+        self.take(self.packed())
+        key = self.there.execute("SELECT id FROM machine").fetchone()[0]
+        upkeep.change(self.there, key, {"offset_mm": Edit(None, 3.0)}, "Jo")
+        self.assertEqual(self.take(self.packed()).differences, [])
+
+    def test_a_visit_that_is_open_here_is_closed_first(self):
+        self.take(self.packed())
+        self.there.execute("UPDATE visit SET signed_off_at = NULL")
+        with self.assertRaisesRegex(InvalidValue, "visit: of .* is open here: close it first"):
+            self.take(self.packed())
 
     def test_a_part_typed_in_both_places_is_one(self):
         parts.add(self.there, "w-57", "arm", "Jo")

@@ -138,6 +138,7 @@ class Log(StoreCase):
         parts.add(self.db, "AB1", "arm", "Maren")
         parts.change(self.db, one, {"make": Edit("", "Brackholm")}, "Maren")
         self.assertEqual(len(workshop_log.lines(self.db, word="a_1")), 2)
+        self.assertEqual(workshop_log.lines(self.db, word="%"), [])
         self.assertEqual([e.name for e in workshop_log.lines(self.db, place="part", by="Jo")], ["A_1"])
         newest, older = workshop_log.lines(self.db, place="part", limit=2)
         (oldest,) = workshop_log.lines(self.db, place="part", before=older.id)
