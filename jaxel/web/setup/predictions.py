@@ -138,27 +138,29 @@ def _remember(predictions: Iterable[KeptPrediction]) -> None:
 
 def steps(document: SetupDocument, kinds: Kinds, on: Ground | None = None) -> list[Sensitivity]:
     """What one step of each slot does, on what is known of its machine; raises InvalidValue."""
-    return _steps(write_setup(_applied(document, on).bare()), kinds, units(), on.text if on else None)
+    return _steps(write_setup(document.bare()), kinds, units(), on.text if on else None)
 
 
-def _applied(document: SetupDocument, on: Ground | None) -> SetupDocument:
-    return on.core.applied(document) if on else document
+def _applied(text: str, ground: str | None) -> SetupDocument:
+    """A set-up on what is known of its machine: what was fitted may lie where no hand would type it."""
+    document = SetupDocument.model_validate_json(text)
+    return applied(ground).applied(document) if ground else document
 
 
 @lru_cache(maxsize=128)
 def _steps(text: str, kinds: Kinds, read_in: Units, ground: str | None) -> list[Sensitivity]:
     told = applied(ground).discrepancy if ground else None
-    return sensitivities(SetupDocument.model_validate_json(text), kinds, read_in, told)
+    return sensitivities(_applied(text, ground), kinds, read_in, told)
 
 
 def strip_figures(document: SetupDocument, on: Ground | None = None) -> dict[str, float | None]:
     """A full pull on the simulated strip in figures; raises InvalidValue where the parts do not fit."""
-    return _strip_figures(write_setup(_applied(document, on).bare()))
+    return _strip_figures(write_setup(document.bare()), on.text if on else None)
 
 
 @lru_cache(maxsize=128)
-def _strip_figures(text: str) -> dict[str, float | None]:
-    return pull_figures(SetupDocument.model_validate_json(text).core())
+def _strip_figures(text: str, ground: str | None) -> dict[str, float | None]:
+    return pull_figures(_applied(text, ground).core())
 
 
 def costs(document: SetupDocument) -> list[WidthCost]:

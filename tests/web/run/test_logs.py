@@ -6,9 +6,11 @@ from unittest import mock
 
 import numpy as np
 
+from jaxel.core.formats.paths import with_value
 from jaxel.core.formats.run.log import log_columns
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import TRACES, Strip
+from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.instruments.logger import STYLES, Logger, Style
 from jaxel.store.db import connect
 from jaxel.store.run.log_uploads import PART
@@ -175,6 +177,18 @@ class Sent(LogCase):
         run = self.shown()
         self.assertAlmostEqual(self.visit["left"]["shift"]["mean_rpm"], run["measured_shift_rpm"], delta=25)
         self.assertEqual(self.visit["fresh_runs"], 0)
+
+    def test_what_was_fitted_may_lie_where_no_hand_would_type_it(self):
+        self.read(self.upload(self.logged()))
+        self.send("POST", "/setup/calibrate")
+
+        def below_nothing(_, document):
+            return with_value(document, "primary.spring.force_start_n", -40.0)
+
+        at = f"/api/visits/{self.visit['id']}/setup"
+        with mock.patch.object(Calibration, "_with_fitted", below_nothing):
+            for page in ("strip", "steps"):
+                self.assertEqual(self.client.get(f"{at}/{page}").status_code, 200, page)
 
 
 class Refused(LogCase):
