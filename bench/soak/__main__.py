@@ -15,7 +15,7 @@ from jaxel.demo.workshop import build
 from jaxel.store.db import connect, migrate, writing
 
 from ..workshop import fill
-from .fuzz import fuzz
+from .fuzz import fuzz_in_rounds
 from .hands import work
 from .kills import kills
 
@@ -42,7 +42,7 @@ def main() -> int:
         whole = demo(Path(folder) / "demo.db")
         if options.cases:
             begun = time.monotonic()
-            found = fuzz(Path(shutil.copy(whole, Path(folder) / "fuzz.db")), options.cases, options.seed)
+            found = fuzz_in_rounds(whole, options.cases, options.seed)
             print(f"fuzz: {found.cases:,} cases in {time.monotonic() - begun:.0f} s, {found.share:.0%} of"
                   f" {found.writes:,} writes carried out, slowest {found.slowest_s:.2f} s of CPU ({found.slowest}),"
                   f" {dict(sorted(found.statuses.items()))}", flush=True)  # fmt: skip

@@ -7,7 +7,7 @@ from typing import Protocol
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.run.calibration import CalibrationDocument, read_calibration
-from jaxel.core.formats.setup.setup import SetupDocument
+from jaxel.core.formats.setup.setup import written_setup
 from jaxel.core.trade.run.calibration_file import current, from_document
 from jaxel.core.trade.setup.calibration import Calibration
 
@@ -77,7 +77,7 @@ SETUP = '{\n  "format": "jaxel-setup"'
 def applied(text: str) -> Calibration:
     """What a machine's predictions stand on, ready to predict with, from the text of its calibration or set-up."""
     if text.startswith(SETUP):
-        return Calibration.none(SetupDocument.model_validate_json(text))
+        return Calibration.none(written_setup(text))
     document = _document(text)
     try:
         return from_document(document)

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures, figures_of, prediction_key
-from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup, written_setup
 from jaxel.core.trade.setup.calibration import Calibration, Estimate
 from jaxel.core.trade.setup.prediction import predicted, predicted_quickly
 
@@ -45,7 +45,7 @@ def work_out(document: SetupDocument, on: Ground | None = None) -> KeptPredictio
 
 @lru_cache(maxsize=512)
 def _worked_out(key: str, text: str, ground: str | None) -> KeptPrediction:
-    document = SetupDocument.model_validate_json(text)
+    document = written_setup(text)
     known, estimate = _standing(text, ground)
     found = predicted(document, known, backshift=True, estimate=estimate)
     return KeptPrediction(key, figures_of(key, found).model_dump_json(), found.model_dump_json())
@@ -65,7 +65,7 @@ def work_out_quickly(document: SetupDocument, standing: SetupDocument, on: Groun
 @lru_cache(maxsize=256)
 def _standing(text: str, ground: str | None) -> tuple[Calibration, Estimate]:
     """What is known of a set-up's machine, and what it will do: worked out once for all that is asked of it."""
-    document = SetupDocument.model_validate_json(text)
+    document = written_setup(text)
     if ground:
         known = applied(ground)
         with suppress(InvalidValue):  # of another clutch

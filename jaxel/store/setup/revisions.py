@@ -7,7 +7,7 @@ from typing import Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import MODEL_VERSION, PredictionFigures
-from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup, written_setup
 
 from ..db import NotFound, inserted, now, read_once, writing
 from ..edits import DEFAULT_HAND
@@ -159,4 +159,4 @@ def corrected(connection: sqlite3.Connection, machine_id: int) -> dict[int, int]
 
 def _revision(row: sqlite3.Row) -> Revision:
     values = dict(row)
-    return Revision(**values | {"document": SetupDocument.model_validate_json(values["document"])})
+    return Revision(**values | {"document": written_setup(values["document"])})

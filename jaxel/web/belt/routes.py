@@ -16,7 +16,7 @@ from jaxel.store.visit import visits
 from ..database import connection
 from ..record.answer import TheVisit, answer, visit_answer
 from ..record.blueprint import Blueprint
-from ..record.fields import Changed, Changes, Id, Round, VisitPath, Width, hand, once
+from ..record.fields import Changed, Changes, Id, Length, Round, VisitPath, Width, hand, once
 from ..record.model import Model, Request
 
 api = Blueprint("belt", "/api/visits/<int:visit_id>/belt")
@@ -38,7 +38,7 @@ class NewMark(Request):
     kind: Annotated[str, Field(max_length=40)]
     place: Annotated[float, Field(ge=0, lt=1)]
     flank: Flank
-    length_mm: Round = None
+    length_mm: Length = None
 
 
 class MarkPath(Model):

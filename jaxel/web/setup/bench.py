@@ -9,7 +9,7 @@ from pydantic import Field
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.plan.plan import AltitudeTable
 from jaxel.core.formats.prediction import PredictionDocument
-from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup, written_setup
 from jaxel.core.formats.tables import ALTITUDE, written
 from jaxel.core.trade.kinds.kinds import Kinds, side_of
 from jaxel.core.trade.run.scores import predicted_figures
@@ -177,7 +177,7 @@ def picture_of(document: SetupDocument, on: Ground | None) -> ClutchPicture:
 @lru_cache(maxsize=64)
 def drawn(text: str, prediction: str) -> ClutchPicture:
     """The picture of a set-up and its prediction, both as JSON."""
-    return clutch_picture(SetupDocument.model_validate_json(text), PredictionDocument.model_validate_json(prediction))
+    return clutch_picture(written_setup(text), PredictionDocument.model_validate_json(prediction))
 
 
 def slot_names(document: SetupDocument, slots: list[str]) -> dict[str, str]:
@@ -293,7 +293,7 @@ def _share(percent: float | None) -> float | None:
 
 @lru_cache(maxsize=64)
 def _what_if(text: str, ground: str | None, tried: Elsewhere) -> WhatIf:
-    return what_if(SetupDocument.model_validate_json(text), tried, applied(ground) if ground else None)
+    return what_if(written_setup(text), tried, applied(ground) if ground else None)
 
 
 @api.get("/where-from", responses={"200": WhereFromView})
@@ -362,4 +362,4 @@ def _altitude(visit_id: int, query: AltitudeQuery) -> tuple[Visit, SetupDocument
 @lru_cache(maxsize=32)
 def _table(text: str, ground: str | None, slot: str, also_m: float | None) -> AltitudeTable:
     calibration = applied(ground) if ground else None
-    return altitude_table(SetupDocument.model_validate_json(text), slot, calibration, also_m=also_m)
+    return altitude_table(written_setup(text), slot, calibration, also_m=also_m)

@@ -10,7 +10,7 @@ from flask import Flask, Response, g
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.prediction import PredictionFigures
 from jaxel.core.formats.run.pull import pull_figures
-from jaxel.core.formats.setup.setup import SetupDocument, write_setup
+from jaxel.core.formats.setup.setup import SetupDocument, write_setup, written_setup
 from jaxel.core.trade.belt.wear import StandingStart, WidthCost, standing_start, width_costs
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.setup.sensitivity import Sensitivity, sensitivities
@@ -143,7 +143,7 @@ def steps(document: SetupDocument, kinds: Kinds, on: Ground | None = None) -> li
 
 def _applied(text: str, ground: str | None) -> SetupDocument:
     """A set-up on what is known of its machine: what was fitted may lie where no hand would type it."""
-    document = SetupDocument.model_validate_json(text)
+    document = written_setup(text)
     return applied(ground).applied(document) if ground else document
 
 
@@ -181,9 +181,9 @@ def start_time(document: SetupDocument) -> StandingStart | None:
 
 @lru_cache(maxsize=128)
 def _start_time(text: str) -> StandingStart:
-    return standing_start(SetupDocument.model_validate_json(text))
+    return standing_start(written_setup(text))
 
 
 @lru_cache(maxsize=128)
 def _costs(text: str) -> list[WidthCost]:
-    return width_costs(SetupDocument.model_validate_json(text))
+    return width_costs(written_setup(text))

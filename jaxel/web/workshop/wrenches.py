@@ -16,7 +16,7 @@ from jaxel.store.workshop import wrenches as store
 from ..database import connection
 from ..record.answer import answer
 from ..record.blueprint import Blueprint
-from ..record.fields import Changed, Changes, Gearing, Id, Round, Torque, Typed, hand, once
+from ..record.fields import Changed, Changes, Gearing, Id, Length, Torque, Typed, hand, once
 from ..record.model import Model, Request
 from .wrench import WrenchView, wrench_view
 
@@ -58,7 +58,7 @@ class NewWrench(Request):
     low: OnScale = None
     high: Torque = None
     step: OnScale = None
-    length_mm: Round = None
+    length_mm: Length = None
     ratio: Gearing = None
     due_on: Day = ""
 
@@ -69,7 +69,7 @@ class WrenchPath(Model):
 
 class WrenchChanges(Changes):
     name: Changed[Name] | None = None
-    length_mm: Changed[Round] | None = None
+    length_mm: Changed[Length] | None = None
     due_on: Changed[Day] | None = None
     retired: Changed[bool] | None = None
 

@@ -1,6 +1,9 @@
 """Belt, strip, guide, parts and dues over HTTP: what is shown is the core's, and nonsense is refused by its field."""
 
+from contextlib import closing
+
 from jaxel.core.trade.belt.trend import trend_of
+from jaxel.store.db import connect
 from tests.web.cases.belt_and_strip_case import Case
 
 
@@ -35,3 +38,18 @@ class Belts(Case):
         self.send("PATCH", "/belt", no_width="broke")
         self.assertEqual(self.visit["left"]["key"], left)
         self.refused(self.send("PATCH", "/belt", decision="spare"), 422, "decision", "no width")
+
+    def test_a_length_that_no_belt_has_is_refused_and_an_old_one_leaves_every_page_readable(self):
+        answer = self.client.patch("/api/belts/1", json={"length_mm": {"was": None, "now": 40}})
+        self.refused(answer, 422, "length_mm", "350")
+        with closing(connect(self.app.config["DATABASE"])) as database:  # as an earlier version took it
+            database.execute("UPDATE belt SET length_mm = 10")
+            database.execute("UPDATE visit SET edit = edit + 1")
+        shown = self.client.get(self.at)
+        self.assertEqual(shown.status_code, 200)
+        self.assertIn("leaves no belt", shown.json["fault"]["reason"])
+        self.assertEqual(shown.json["belt"]["costs"], [])
+        self.assertEqual(self.client.get(f"{self.at}/page").status_code, 200)
+        for page in ("strip", "steps", "altitude.csv?slot=arms"):
+            self.assertLess(self.client.get(f"{self.at}/setup/{page}").status_code, 500, page)
+        self.assertLess(self.client.post(f"{self.at}/setup/what-if", json={"slots": {}}).status_code, 500)

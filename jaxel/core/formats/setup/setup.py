@@ -4,7 +4,7 @@ from functools import lru_cache
 from math import pi
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.mechanism.clutch.geometry import BeltDrive
@@ -19,7 +19,7 @@ from jaxel.core.words import q
 
 from ..faults import in_document_terms
 from ..quantities import Length, Speed, Stroke, Text, Travel, increasing
-from ..reading import Part, check_version, read_json, validate
+from ..reading import Part, check_version, read_json, refuse, validate
 from .evidence import Evidence, check_evidence
 from .primary import PrimaryPart
 from .secondary import SecondaryPart
@@ -312,6 +312,14 @@ def read_setup(data: bytes) -> SetupDocument:
     document = validate(SetupDocument, value)
     document.core()
     return document
+
+
+def written_setup(text: str) -> SetupDocument:
+    """A set-up from what `write_setup` made of one, which may hold what no document may: raises InvalidValue."""
+    try:
+        return SetupDocument.model_validate_json(text)
+    except ValidationError as error:
+        raise refuse(error) from None
 
 
 def write_setup(document: SetupDocument) -> str:

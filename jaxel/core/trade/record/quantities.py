@@ -49,7 +49,8 @@ Way = Annotated[float, Ge(0), Lt(1)]
 """Share of the way round a belt from its lettering."""
 Place = Annotated[int, Ge(1), Le(12)]
 """Round a belt, where its width is measured."""
-RoundBelt = Annotated[float, Unit("mm"), Gt(0), Le(5000)]
+RoundBelt = Annotated[float, Unit("mm"), Ge(350), Le(5000)]
+"""Outside, once round: of no clutch is a belt shorter (from memory), and its cord line is longer than nothing."""
 Cycles = Annotated[int, Ge(1), Le(12)]
 Id = Annotated[int, Ge(1), Le(2**31)]
 

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument
+from jaxel.core.formats.setup.setup import ConditionsPart, SetupDocument, written_setup
 from jaxel.core.mechanism.errors import Impossible
 from jaxel.core.mechanism.run.reading import Found, Reading
 from jaxel.core.mechanism.vehicle.pull import simulate
@@ -273,7 +273,7 @@ def _air_effect(a: Sequence[SetRun], b: Sequence[SetRun], told: Discrepancy) -> 
 def _on_strip(setup: str) -> dict[SetFigure, float]:
     """Times and top speed of a simulated pull; nothing of a set-up that cannot work."""
     try:
-        trace = simulate(SetupDocument.model_validate_json(setup).core())
+        trace = simulate(written_setup(setup).core())
     except (Impossible, ValueError):
         return {}
     times: dict[SetFigure, float | None] = {
