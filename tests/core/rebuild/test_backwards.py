@@ -211,4 +211,22 @@ class Backwards(unittest.TestCase):
                          ["which way the sheave turns as it closes", "which way the top was turned"])  # fmt: skip
         owed = Bench(tightened={("primary", "cover_bolts"): Tightened("owed")}, expected=HOLES)
         words = [words for _, words in not_back_together(owed, stripped("cover off"))]
-        self.assertEqual(words, ["torque owed: cover bolts, primary", "primary: 4 steps of putting it back"])
+        self.assertEqual(words, ["torque owed: cover bolts, primary", "putting back the primary: 4 steps"])
+
+    def test_the_last_gap_says_what_it_is(self):
+        steps = Bench(expected=HOLES).steps(stripped("cover off"))
+        seen = tuple(f"{step.place}.{ask.key}" for step in steps for ask in step.asks)
+        tight = {
+            ("primary", each.key): Tightened("done", means="by hand") for step in steps for each, _ in step.fasteners
+        }
+        for last, words in (
+            (Tightened("done"), ["putting back the primary: cover bolts: the torque it was given"]),
+            (Tightened("owed"), ["torque owed: cover bolts, primary"]),
+            (Tightened("done", torque_nm=13.5), []),
+        ):
+            bench = Bench(
+                Rebuild(seen=seen, weighed={"primary.arms": (48.0, 48.0, 48.0)}),
+                tightened=tight | {("primary", "cover_bolts"): last},
+                expected=HOLES,
+            )
+            self.assertEqual([said for _, said in not_back_together(bench, stripped("cover off"))], words)

@@ -106,7 +106,7 @@ class PuttingBack(Opened):
         self.record("thin air")
         self.assertEqual(self.held().set_up.changed, ("arms",))
         self.assertIn("rebuild", stations_of(self.held().record()))
-        self.assertEqual(self.waits("rebuild"), ["primary: 4 steps of putting it back"])
+        self.assertEqual(self.waits("rebuild"), ["putting back the primary: 4 steps"])
         back_together(self.db, self.visit)
         self.assertEqual(self.waits("rebuild"), [])
         self.assertEqual(self.done("primary", "cover_bolts").means, "by hand")
@@ -133,6 +133,6 @@ class PuttingBack(Opened):
             strip.rest(self.db, self.visit, side)
         strip.look(self.db, self.visit, "primary", "buttons", {"looked": Edit("not reached", "removed"),
                                                                "grade": Edit("", "free")})  # fmt: skip
-        self.assertEqual(self.waits("rebuild"), ["primary: 11 steps of putting it back"])
+        self.assertEqual(self.waits("rebuild"), ["putting back the primary: 11 steps"])
         self.sign()
         self.assertIsNotNone(self.held().signed_off_at)

@@ -105,7 +105,7 @@ class HelixAlone(FourJobs):
         self.wait_saved(self.at, lambda visit: seen(visit) == ["stop"])
         (left,) = (each for each in helix(self.visit(self.at))["open"] if "not seen" in each)
         self.assertIn("quarter turn off", left)
-        self.assertTrue(any("of putting it back" in each for each in self.waits()))
+        self.assertTrue(any(each.startswith("putting back the") for each in self.waits()))
         stop.click()
         self.wait_saved(self.at, lambda visit: seen(visit) == [])
 

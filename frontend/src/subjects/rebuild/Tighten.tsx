@@ -86,6 +86,7 @@ export function Tighten({ step, fastener, kind }: TightenProps) {
             unit="N·m"
             place={`${step.place}.${fastener.key}_torque`}
             field="torque_nm"
+            walk={done.state === 'done' && !done.means ? step.place : undefined}
             read={(now) => fastenerOf(now, step.place, fastener.key)?.done.torque_nm}
           />
         )}

@@ -337,7 +337,7 @@ class Bench:
         lacks += [(step.place, f"{ask.words.rstrip('.')}: not seen") for ask in step.asks if not ask.seen]
         for fastener, done in step.fasteners:
             if words := settled(done, fastener.tightness):
-                lacks.append((step.place, f"{fastener.place[:1].lower()}{fastener.place[1:]}: {words}"))
+                lacks.append((step.place, _lacking(fastener, words)))
         for matched, _, found in step.matched:
             if matched.of == "weights" and found.missing:
                 lacks.append((step.place, f"{matched.name.lower()}: weighed one by one"))
@@ -375,6 +375,10 @@ class Bench:
             yield f"spring wound {said(held.wound_deg)}°, the set-up says {said(said_of.pretwist_deg)}°"
 
 
+def _lacking(fastener: Fastener, words: str) -> str:
+    return f"{fastener.place[:1].lower()}{fastener.place[1:]}: {words}"
+
+
 def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
     """What stands between putting back and a sign-off, as (field, words).
 
@@ -382,7 +386,7 @@ def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
     """
     for side in bench.kind_asked:
         yield f"{side}_kind", f"{side}: of which kind it is: what its change opened has to go back"
-    waiting: dict[Side, list[Step]] = {}
+    waiting: dict[Side, list[tuple[Step, list[str]]]] = {}
     for step in bench.steps(inspection):
         amiss = [words for words in step.amiss if (step.place, words) in step.open]
         yield from ((step.place, words) for words in amiss)
@@ -390,8 +394,11 @@ def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
         yield from ((step.place, f"torque owed: {of_side(each.place.lower(), step.side)}") for each in owed)
         undone = [words for each, done in step.righted for words in hands.settled(each, done, bench.new_belt)]
         yield from ((step.place, f"{step.side}: {words}") for words in undone)
-        if len(step.open) > len(amiss) + len(owed) + len(undone):
-            waiting.setdefault(step.side, []).append(step)
+        said_so = {*amiss, *undone, *(_lacking(each, "torque owed") for each in owed)}
+        rest = [words for _, words in step.open if words not in said_so]
+        if rest:
+            waiting.setdefault(step.side, []).append((step, rest))
     for side, steps in waiting.items():
-        words = steps[0].name.lower() if len(steps) == 1 else f"{len(steps)} steps"
-        yield steps[0].place, f"{side}: {words} of putting it back"
+        (first, rest), *others = steps
+        words = rest[0] if len(rest) == 1 else f"{first.name[:1].lower()}{first.name[1:]}"
+        yield first.place, f"putting back the {side}: {f'{len(steps)} steps' if others else words}"
