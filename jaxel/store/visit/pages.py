@@ -77,6 +77,7 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         unrepaired=visit.unrepaired,
         belt_number=visit.fitted_belt.make_number,
         limit_origin=limit.origin if limit else "from memory",
+        hands=_hands(connection, visit.id),
         unnamed=DEFAULT_HAND,
         round_mm=visit.found.belt.outer_circumference_mm,
         found=found,
@@ -97,6 +98,14 @@ def made(connection: sqlite3.Connection, visit: Visit, note: str = "") -> Page:
         torques={place: (each, said.chosen.get(place)) for place, each in said.statements.items()},
     )
     return hand_over_page(visit.record(), handed, note)
+
+
+def _hands(connection: sqlite3.Connection, visit_id: int) -> list[str]:
+    """Everybody who wrote in a visit's record, in the order they came to it."""
+    rows = connection.execute(
+        "SELECT by FROM visit_log WHERE visit_id = ? GROUP BY by ORDER BY min(change)", (visit_id,)
+    )
+    return [row["by"] for row in rows]
 
 
 def _fitted(connection: sqlite3.Connection, visit: Visit) -> Iterator[str]:

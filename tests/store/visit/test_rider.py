@@ -79,6 +79,13 @@ class Sheet(StoreCase):
         intake.change(self.db, self.visit, {"target_typical": Edit(False, True)}, "Jo")
         self.assertEqual([each.wanted for each in self.sheet().compared], [None, None])
 
+    def test_whose_hands_wrote_the_record(self):
+        intake.change(self.db, self.visit, {"odometer_km": Edit(None, 810.0)}, "Maren")
+        intake.change(self.db, self.visit, {"complaint": Edit("", "bogs")}, "Jo")
+        intake.change(self.db, self.visit, {"complaint": Edit("bogs", "bogs at once")}, "Maren")
+        intake.change(self.db, self.visit, {"complaint": Edit("bogs at once", "bogs")}, "bench")  # nobody by name
+        self.assertEqual(self.sheet().noted, ("Maren", "Jo"))
+
     def test_when_to_come_back(self):
         hand_over.change(self.db, self.visit, {"watch": Edit("", "a new belt"), "next_service_km": Edit(None, 4500.0)},
                          "Jo")  # fmt: skip

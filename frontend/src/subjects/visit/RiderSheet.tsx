@@ -33,6 +33,7 @@ export function RiderSheet({ visit, page, rider, printed }: RiderSheetProps) {
     .flat()
     .slice(0, MOST_PHOTOS)
   const { words, state, why = [] } = rider.leave
+  const { noted = [] } = rider
   const priced = rider.done.some((each) => each.price != null)
   return (
     <section
@@ -164,7 +165,13 @@ export function RiderSheet({ visit, page, rider, printed }: RiderSheetProps) {
         <p className="min-w-0 wrap-anywhere">
           {rider.who.length > 0 && (
             <>
-              <b>{rider.who.join(', ')}</b> <span className="text-quiet">did the work noted here</span>
+              <b>{rider.who.join(', ')}</b> <span className="text-quiet">tightened and fitted, as noted here</span>
+            </>
+          )}
+          {rider.who.length > 0 && noted.length > 0 && <span className="text-quiet"> · </span>}
+          {noted.length > 0 && (
+            <>
+              <span className="text-quiet">written by</span> <b>{noted.join(', ')}</b>
             </>
           )}
         </p>

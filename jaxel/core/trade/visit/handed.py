@@ -31,6 +31,7 @@ class Handed:
     belt_number: str
     limit_origin: str
     round_mm: float
+    hands: Sequence[str]
     unnamed: str
     found: PredictionFigures | None
     left: PredictionFigures | None

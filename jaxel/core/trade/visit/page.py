@@ -85,6 +85,7 @@ def _ground(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Gro
         belt_number=handed.belt_number,
         limit_origin=handed.limit_origin,
         round_mm=handed.round_mm,
+        hands=handed.hands,
         unnamed=handed.unnamed,
     )
 

@@ -93,7 +93,7 @@ class LookAt:
 @dataclass(frozen=True)
 class Rider:
     """The rider's sheet. `belt`, its name first, then what is known and what to do; `torqued`, a fastener and how
-    tight; `who`, who did the work."""
+    tight; `who`, who tightened and fitted; `noted`, whose hands wrote the record, none of a sheet kept without."""
 
     leave: Leave
     wrong: tuple[Line, ...]
@@ -106,6 +106,7 @@ class Rider:
     torqued: tuple[Pair, ...]
     look_at: tuple[LookAt, ...]
     who: tuple[str, ...]
+    noted: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -113,7 +114,7 @@ class Ground:
     """What the sheet tells besides the visit's records: lines of the whole page, figures, and what stands open.
 
     `found` and `left`, what was predicted; `before` and `after`, what was measured, by figure with its deviation;
-    `round_mm`, the belt's length; `unnamed`, what a hand is called that gave no name.
+    `round_mm`, the belt's length; `hands` that wrote the record; `unnamed`, what a hand is called that gave no name.
     """
 
     open_things: Sequence[str]
@@ -132,6 +133,7 @@ class Ground:
     belt_number: str
     limit_origin: str
     round_mm: float
+    hands: Sequence[str]
     unnamed: str
 
 
@@ -151,6 +153,7 @@ def rider_page(visit: VisitRecord, ground: Ground) -> Rider:
         torqued=_some(tuple(_torqued(ground)), MOST_TORQUED, lambda more: Pair(f"and {more} more", "", "")),
         look_at=tuple(_look_at(visit)),
         who=tuple(name for name in _who(visit) if name != ground.unnamed),
+        noted=tuple(name for name in ground.hands if name != ground.unnamed),
     )
 
 
@@ -307,7 +310,7 @@ def _look_at(visit: VisitRecord) -> Iterator[LookAt]:
 
 
 def _who(visit: VisitRecord) -> Iterator[str]:
-    """Who did the work, by what each noted; who signed stands beside."""
+    """Who tightened and fitted, by what each noted; who signed stands beside."""
     bench = visit.bench
     names = [bench.done_of(each).by for each in rightings(visit.inspection, bench.done)]
     names += [done.who for step in bench.steps(visit.inspection) for _, done in step.fasteners]
