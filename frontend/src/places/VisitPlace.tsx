@@ -121,7 +121,10 @@ function AtStation({ visit, here, seenAt }: AtStationProps) {
           </div>
         )}
         <Suspense fallback={<h1 className="text-quiet">{STATION_NAMES[here]}…</h1>}>
-          <Arrival title={`${STATION_NAMES[here]} · ${visit.machine.name}`} first={here === 'hand-over' ? undefined : WAITING} />
+          <Arrival
+            title={`${STATION_NAMES[here]} · ${visit.machine.name}`}
+            first={here === 'hand-over' ? undefined : WAITING}
+          />
           <Bench />
           {PHOTOGRAPHED.has(here) && (
             <section aria-label="Photos" className="mt-5 border-t border-line pt-2 print:hidden">

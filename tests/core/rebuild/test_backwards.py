@@ -217,7 +217,7 @@ class Backwards(unittest.TestCase):
         steps = Bench(expected=HOLES).steps(stripped("cover off"))
         seen = tuple(f"{step.place}.{ask.key}" for step in steps for ask in step.asks)
         tight = {
-            ("primary", each.key): Tightened("done", means="by hand") for step in steps for each, _ in step.fasteners
+            (step.side, each.key): Tightened("done", means="by hand") for step in steps for each, _ in step.fasteners
         }
         for last, words in (
             (Tightened("done"), ["putting back the primary: cover bolts: the torque it was given"]),
