@@ -11,7 +11,7 @@ from jaxel.store.edits import Edit, undo
 from jaxel.store.line_up import line_up
 from jaxel.store.rebuild import rebuild, torques
 from jaxel.store.strip import strip
-from jaxel.store.visit import hand_over, intake, visit_log
+from jaxel.store.visit import hand_over, intake, pages, visit_log
 from jaxel.store.visit.hand_over import NotReady
 from tests.store.back_together import back_together
 from tests.store.cases.back_together_case import Opened
@@ -72,11 +72,18 @@ class PuttingBack(Opened):
         sure = {"torque_nm": Edit(14.0, 30.0, sure=True)}
         rebuild.tighten(self.db, self.visit, "secondary", "helix_screws", sure)
         self.assertEqual(self.done("secondary", "helix_screws").torque_nm, 30.0)
+        self.assertEqual(self.put_back(), ("30 N·m; to be 14 N·m (manual)", True))  # kept, and told as what it is
         with self.assertRaises(InvalidValue):
             rebuild.tighten(self.db, self.visit, "secondary", "helix_screws", {"torque_nm": Edit(30.0, 0.0, sure=True)})
         for _ in range(2):
             undo(self.db, self.visit, "Jo")
         self.assertNotIn(("secondary", "helix_screws"), self.held().back_together.tightened)
+
+    def put_back(self):
+        """What the page says of the helix screws, and whether that is amiss."""
+        (row,) = [each for each in pages.page(self.db, self.held()).rows if each.key == "rebuild"]
+        (line,) = [each for each in row.lines if each.words.startswith("Helix screws")]
+        return plain(line.words).partition(": ")[2].partition(" · ")[0], line.tone == "amiss"
 
     def test_owed_is_named_at_the_sign_off(self):
         rebuild.tighten(self.db, self.visit, "primary", "cover_bolts", {"state": Edit("", "owed")})

@@ -91,6 +91,15 @@ def _differ(one: Stated, other: Stated) -> bool:
     return abs(one.torque_nm - other.torque_nm) > ALIKE * max(one.torque_nm, other.torque_nm)
 
 
+def misses(torque_nm: float, wanted_nm: float | None) -> bool:
+    """Whether a torque [N·m] is another than what holds of its fastener; nothing is where nothing holds.
+
+    >>> misses(70.0, 68.0), misses(108.0, 68.0), misses(61.0, 68.0), misses(108.0, None)
+    (False, True, True, False)
+    """
+    return wanted_nm is not None and not wanted_nm / SLACK <= torque_nm <= wanted_nm * SLACK
+
+
 def ask_about(field: str, fastener: Fastener, torque_nm: float, wanted_nm: float | None = None) -> None:
     """Ask about a torque [N·m] no such fastener takes; refuse one not above 0.
 

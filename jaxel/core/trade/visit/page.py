@@ -14,7 +14,7 @@ from ..kinds.kind_file import Fastener
 from ..kinds.kinds import Side, of_side
 from ..line_up import line_up
 from ..rebuild.done import FITTED, rightings, told
-from ..rebuild.tightening import Tightened, wanted
+from ..rebuild.tightening import Tightened, misses, wanted
 from ..record.said import Station
 from ..record.scope import SCOPE_NAMES
 from ..run.scores import predicted_figures
@@ -252,13 +252,16 @@ def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, hande
     name = of_side(f"{fastener.place}{count}", side)
     if done.state != "done":
         return Tight(name, "torque owed" if done.state == "owed" else "not tightened", amiss=True)
-    to_be = wanted(fastener, *handed.torques.get((kind, fastener.key), ((), None))).tightness
+    said = wanted(fastener, *handed.torques.get((kind, fastener.key), ((), None)))
+    amiss = done.torque_nm is not None and misses(done.torque_nm, said.torque_nm)
     if done.torque_nm is not None:
         with_what = f", {done.means}" if done.means not in ("", "wrench") else ""
         how = f"{q(done.torque_nm, 'N·m', 1)}{with_what}"
+        if amiss and said.torque_nm is not None:
+            how += f"; to be {q(said.torque_nm, 'N·m', 1)} ({said.source})"
     else:
-        how = f"tight{f', {done.means}' if done.means else ''}" if to_be == "torque" else to_be
-    return Tight(name, how, f"{done.who}, {day(done.at)}" if done.at else "")
+        how = f"tight{f', {done.means}' if done.means else ''}" if said.tightness == "torque" else said.tightness
+    return Tight(name, how, f"{done.who}, {day(done.at)}" if done.at else "", amiss)
 
 
 def _lined_up(visit: VisitRecord) -> Iterator[Line]:

@@ -17,7 +17,8 @@ class Line:
 
 @dataclass(frozen=True)
 class Tight:
-    """A fastener as the page tells it: which, how tight, by whom and when; `amiss` where it is owed or open."""
+    """A fastener as the page tells it: which, how tight, by whom and when; `amiss` where it is owed or open, or its
+    torque is another than it is to be."""
 
     name: str
     how: str
