@@ -29,6 +29,10 @@ class Case(unittest.TestCase):
 
 
 class OfTheIntake(Case):
+    def test_next_to_nothing_is_asked_about_without_a_guess(self):
+        found = self.asked(of_belt.belt_width, "place_1", 4e-7, 36.5, 35.0)
+        self.assertEqual((found.field, found.words, found.meant), ("place_1", "", {}))
+
     def test_what_is_likely_is_not_asked_about(self):
         for field, value in (
             ("baseline_engagement_rpm", 3990), ("baseline_shift_rpm", 7710), ("target_shift_rpm", 8800),

@@ -7,6 +7,8 @@ import { setUnits } from './units'
 export const cache = new QueryClient({ defaultOptions: { queries: { retry: false } } })
 
 const seen = new Map<number, number>()
+/** Of each visit, the edits that were written from here. */
+const own = new Map<number, Set<number>>()
 const listeners = new Set<() => void>()
 
 /** The hand here has seen the visit as it stood at an edit. */
@@ -32,10 +34,15 @@ export async function takeVisit(visit: VisitView) {
   const key = ['visit', visit.id]
   await cache.cancelQueries({ queryKey: key })
   cache.setQueryData(key, visit)
-  // The edit that follows the last one seen is the write just answered.
-  const before = seen.get(visit.id)
-  if (before === undefined || visit.edit === before + 1) see(visit.id, visit.edit)
+  const mine = own.get(visit.id) ?? new Set()
+  own.set(visit.id, mine.add(visit.edit))
+  let edit = seen.get(visit.id) ?? visit.edit
+  while (mine.has(edit + 1)) edit += 1
+  see(visit.id, edit)
 }
+
+/** Whether an edit of a visit was written from here. */
+export const isOwn = (visitId: number, edit: number) => own.get(visitId)?.has(edit) ?? false
 
 export function takeWorkshop(workshop: WorkshopView) {
   cache.setQueryData(['workshop'], workshop)

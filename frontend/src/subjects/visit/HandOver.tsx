@@ -6,7 +6,7 @@ import { useState } from 'react'
 import { flushSync } from 'react-dom'
 import { Link } from 'react-router'
 import { useDraft } from '../../api/outbox/draft'
-import { see, useSeen } from '../../api/server/cache'
+import { isOwn, see, useSeen } from '../../api/server/cache'
 import { api, must, type VisitView } from '../../api/server/client'
 import { BENCH, useHand } from '../../api/server/hand'
 import { subjectOf, useDesk, useVisitAct } from '../../api/visit/desk'
@@ -322,13 +322,15 @@ function ChangedElsewhere({ visit, seen }: { visit: VisitView; seen: number }) {
     <div role="alert" className="space-y-2">
       <p className="font-semibold text-watch">Changed elsewhere since you opened this visit:</p>
       <ul className="space-y-1 text-sm">
-        {changes?.flatMap((change) =>
-          change.lines.map((line) => (
-            <li key={`${change.edit} ${line.what}`} className="break-words">
-              <ChangeLine line={line} /> <span className="text-quiet">· {change.by}</span>
-            </li>
-          )),
-        )}
+        {changes
+          ?.filter((change) => !isOwn(visit.id, change.edit))
+          .flatMap((change) =>
+            change.lines.map((line) => (
+              <li key={`${change.edit} ${line.what}`} className="break-words">
+                <ChangeLine line={line} /> <span className="text-quiet">· {change.by}</span>
+              </li>
+            )),
+          )}
       </ul>
       <Button look="plain" wide onClick={() => see(visit.id, visit.edit)} data-main>
         Looked at

@@ -103,7 +103,7 @@ def likely(value: float, unit: str, near: float, low: float, high: float = math.
     for slip in (1000, 100, 10, 0.1, 0.01, 0.001):
         moved = round(value * slip, 6)
         # A point that groups thousands, 7.810, is a habit of typing; another slip must come close.
-        if _apart(moved, near) <= math.log(OTHER_UNIT if slip == 1000 else SLIP):
+        if moved > 0 and _apart(moved, near) <= math.log(OTHER_UNIT if slip == 1000 else SLIP):
             options.append((moved, figure(moved, unit), moved))
     for name, (factor, offset) in other_units(unit).items():
         moved = value * factor + offset
