@@ -11,7 +11,6 @@ from jaxel.core.formats.setup.evidence import EvidencePart
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.record.facts import Origin
 from jaxel.core.trade.setup.plausible import machine_number
-from jaxel.core.trade.setup.slots import changes
 from jaxel.core.trade.stranger.look import look
 from jaxel.core.trade.stranger.origins import SAID
 from jaxel.core.trade.stranger.reading import Typed
@@ -226,7 +225,8 @@ def _belt_width(connection: sqlite3.Connection, machine_id: int, revision_id: in
 def _check_drafts(connection: sqlite3.Connection, visit_id: int) -> None:
     """What is tried on the bench must still fit; raises InvalidValue where it does not."""
     visit = whole_visit(connection, visit_id)
-    changes(visit.as_found(), visit.as_left(), visit.kinds)
+    for tried in (visit.as_found(), visit.as_left()):
+        tried.core()
 
 
 def with_numbers_at(

@@ -220,6 +220,7 @@ def record(
         # A belt's own length is the belt's: what is recorded is the machine's set-up.
         own = revisions.get(connection, before).document.belt
         tried = visit.as_left()
+        tried.core()  # what came to be known since it was tried may leave it unable to work
         document = with_belt(tried, None, own.outer_circumference_mm, own.top_width_new_mm)
         revision = revisions.add(
             connection,

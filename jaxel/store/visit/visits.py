@@ -14,7 +14,7 @@ from jaxel.core.trade.line_up.break_in import BreakIn
 from jaxel.core.trade.line_up.line_up import LineUp
 from jaxel.core.trade.rebuild.rebuild import Bench, Rebuild, expected_of
 from jaxel.core.trade.record.scope import Scope, scopes_for
-from jaxel.core.trade.setup.slots import changes, with_numbers
+from jaxel.core.trade.setup.slots import changes, with_kept_numbers
 from jaxel.core.trade.setup.tried import SetUp
 from jaxel.core.trade.shelf.shelf import StockPart, filled
 from jaxel.core.trade.stranger.as_found import FoundFault, with_faults
@@ -120,7 +120,7 @@ class Visit:
 
     def as_found(self) -> SetupDocument:
         """The set-up the machine came in with, on its worn belt, in the air of its use; its faults aside."""
-        tried = with_numbers(self.found, self.set_up.found_draft)
+        tried = with_kept_numbers(self.found, self.set_up.found_draft)
         known = with_origins(tried, self.set_up.found_origins, self.kinds)
         return known.in_use(self.mean_width_mm, self.conditions, self.target)
 
@@ -141,7 +141,7 @@ class Visit:
 
     def as_left(self) -> SetupDocument:
         """The set-up on the bench: recorded changes and the draft, on the belt that goes on."""
-        tried = with_numbers(self.left_with_parts(), numbers_in(self.set_up.left_draft))
+        tried = with_kept_numbers(self.left_with_parts(), numbers_in(self.set_up.left_draft))
         if self.set_up.found_origins:  # what stayed in its slot is known as well as it was found
             changed = {each.slot.key for each in changes(self.as_found(), tried, self.kinds)}
             stayed = {key: each for key, each in self.set_up.found_origins.items() if key not in changed}

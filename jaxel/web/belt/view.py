@@ -144,7 +144,7 @@ def belt_view(connection: sqlite3.Connection, visit: Visit) -> BeltView:
         searches=[SearchView(key=key, name=name, found=getattr(said, key)) for key, name in SEARCHES.items()],
         side_gap_mm=gap,
         gap_width=None
-        if gap is None
+        if gap is None or gap > limits.top_width_new_mm
         else width_from_gap(gap, clearance, limits.top_width_new_mm, visit.mean_width_mm if widths else None),
         deflection_mm=said.deflection_mm,
         model_deflection_mm=model.deflection_mm if model else None,

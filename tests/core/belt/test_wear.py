@@ -23,6 +23,12 @@ class Worn(unittest.TestCase):
             self.assertIn(words, plain(found.reason))
             self.assertEqual(found.finding, "keep" if form in ("even", "one place") else "watch")
 
+    def test_a_belt_wider_than_the_new_one_is_watched_whatever_came_to_be_known_of_it(self):
+        found = assess([31.5, 31.6, 31.5], 30.5, 29.0)
+        self.assertEqual((found.finding, found.form, found.narrow), ("watch", "even", False))
+        self.assertIn("31.6 mm it is more than 1 mm wider than the new belt, 30.5 mm", plain(found.reason))
+        self.assertEqual(assess([31.5, 31.4, 31.5], 30.5, 29.0).finding, "keep")
+
     def test_a_narrow_belt_is_narrow_however_it_is_worn(self):
         self.assertTrue(assess([29.6, 28.9, 29.6], 31.5, 29.0).narrow)
         self.assertFalse(assess([31.0, 30.4, 31.0], 31.5, 29.0).narrow)

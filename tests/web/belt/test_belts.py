@@ -53,3 +53,25 @@ class Belts(Case):
         for page in ("strip", "steps", "altitude.csv?slot=arms"):
             self.assertLess(self.client.get(f"{self.at}/setup/{page}").status_code, 500, page)
         self.assertLess(self.client.post(f"{self.at}/setup/what-if", json={"slots": {}}).status_code, 500)
+
+    def test_a_visit_with_something_tried_opens_whatever_its_belt_became(self):
+        self.send("PATCH", "/setup/slots", which="left", slots={"arm_mass_g": 57})
+        self.assertNotEqual(self.visit["setup"]["draft"], {})
+        self.client.patch("/api/belts/1", json={"length_mm": {"was": None, "now": 400, "sure": True}})
+        shown = self.client.get(self.at)
+        self.assertEqual(shown.status_code, 200)
+        self.assertIn("too short", shown.json["fault"]["reason"])
+        self.assertEqual(shown.json["setup"]["draft"], {"arm_mass_g": 57})
+        recorded = self.client.post(f"{self.at}/setup/record", json={"reason": "lighter", "draft": {"arm_mass_g": 57}})
+        self.refused(recorded, 422, "belt.outer_circumference_mm", "too short")
+
+    def test_the_floor_stands_whatever_the_new_belt_became(self):
+        self.send("PUT", "/belt/reading", place=1, now=36.9)
+        was = self.client.get("/api/belts/1").json["new_width_mm"]
+        changed = {"new_width_mm": {"was": None, "now": was - 0.9, "sure": True}}
+        answer = self.client.patch("/api/belts/1", json=changed)
+        self.assertEqual(answer.status_code, 200, answer.text)
+        self.assertEqual(self.client.get("/api/floor").status_code, 200)
+        shown = self.client.get(self.at)
+        self.assertEqual(shown.status_code, 200)
+        self.assertIn("wider than the new belt", shown.json["belt"]["assessment"]["reason"])

@@ -6,7 +6,7 @@ from typing import Literal
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.faults import in_document_terms
-from jaxel.core.formats.setup.setup import SetupDocument, check_width
+from jaxel.core.formats.setup.setup import WIDER_THAN_NEW_MM, SetupDocument
 from jaxel.core.mechanism.equilibrium.shift import Prediction, predict
 from jaxel.core.mechanism.vehicle.pull import simulate
 from jaxel.core.mechanism.vehicle.trace import Strip
@@ -49,8 +49,8 @@ class BeltAssessment:
 def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAssessment:
     """Judge a belt by the widths measured round it, in the order of their places.
 
-    wear used = (new − mean)/(new − limit). At the limit anywhere: replace; nearly there, or uneven: watch.
-    Parameters: `widths_mm` [1 or more, mm]. Raises InvalidValue when there is none or one cannot be.
+    wear used = (new − mean)/(new − limit). At the limit anywhere: replace; nearly there, uneven, or wider than the new
+    belt as it is known by now: watch. Parameters: `widths_mm` [1 or more, mm]. Raises InvalidValue when there is none.
 
     >>> assess([30.6, 30.7, 30.6], 31.5, 30.0).spread_mm
     0.1
@@ -59,8 +59,6 @@ def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAs
     """
     if not widths_mm:
         raise InvalidValue("widths_mm", "no width has been measured yet")
-    for place, width in enumerate(widths_mm, start=1):
-        check_width(f"place_{place}", width, new_mm)
     mean = sum(widths_mm) / len(widths_mm)
     spread = round(max(widths_mm) - min(widths_mm), 3)
     used = (new_mm - mean) / (new_mm - limit_mm)
@@ -70,6 +68,12 @@ def assess(widths_mm: Sequence[float], new_mm: float, limit_mm: float) -> BeltAs
         finding, reason = (
             "replace",
             f"at {q(min(widths_mm), 'mm', 1)} it has reached the limit of {q(limit_mm, 'mm', 1)}",
+        )
+    elif max(widths_mm) > new_mm + WIDER_THAN_NEW_MM:
+        finding, reason = (
+            "watch",
+            f"at {q(max(widths_mm), 'mm', 1)} it is more than {q(WIDER_THAN_NEW_MM, 'mm')} wider than the new belt,"
+            f" {q(new_mm, 'mm')}: measure again, or check which belt this is",
         )
     elif form in ("local", "tapered"):
         finding, reason = "watch", how

@@ -11,7 +11,8 @@ from typing import Any, Protocol
 
 from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.reading import validate
-from jaxel.core.formats.setup.primary import ClickerPart
+from jaxel.core.formats.setup.primary import ClickerPart, PrimaryPart
+from jaxel.core.formats.setup.secondary import SecondaryPart
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.words import q
 
@@ -59,6 +60,32 @@ def with_numbers(document: SetupDocument, values: Mapping[str, float]) -> SetupD
     """
     if not values:
         return document
+    known, data = _written(document, values)
+    try:
+        changed = validate(SetupDocument, data)
+        changed.core()
+    except InvalidValue as error:
+        at = {number.at: key for key, number in known.items() if key in values}
+        raise InvalidValue(at.get(error.field, next(iter(values))), error.reason) from None
+    return changed
+
+
+def with_kept_numbers(document: SetupDocument, values: Mapping[str, float]) -> SetupDocument:
+    """The set-up with numbers that were checked as they were typed.
+
+    What came to be known since of its belt or its machine may leave it unable to work: that is told where it is
+    predicted, and nothing that is kept becomes unreadable by it.
+    """
+    if not values:
+        return document
+    _, data = _written(document, values)
+    known = document.evidence and {at: each for at, each in document.evidence.items() if at in data["evidence"]}
+    primary, secondary = validate(PrimaryPart, data["primary"]), validate(SecondaryPart, data["secondary"])
+    return document.model_copy(update={"primary": primary, "secondary": secondary, "evidence": known})
+
+
+def _written(document: SetupDocument, values: Mapping[str, float]) -> tuple[dict[str, Number], dict[str, Any]]:
+    """A set-up's numbers by key, and its data with some of them changed."""
     known = {number.key: number for slot in _slots(document, _any_slot) for number in slot.numbers if number.typed}
     data = document.model_dump(exclude_none=True)
     for key, value in values.items():
@@ -68,13 +95,7 @@ def with_numbers(document: SetupDocument, values: Mapping[str, float]) -> SetupD
         # Where the old number came from says nothing of the new one.
         for path in [path for path in data.get("evidence", {}) if _of(path, known[key].at)]:
             del data["evidence"][path]
-    try:
-        changed = validate(SetupDocument, data)
-        changed.core()
-    except InvalidValue as error:
-        at = {number.at: key for key, number in known.items() if key in values}
-        raise InvalidValue(at.get(error.field, next(iter(values))), error.reason) from None
-    return changed
+    return known, data
 
 
 def parts_of(base: SetupDocument, changed: SetupDocument, kinds: Kinds = NOT_STATED) -> dict[str, float]:
