@@ -60,6 +60,13 @@ class Sheet(StoreCase):
         belt_checks.change(self.db, self.visit, {"next_is": Edit(self.held().belt.next_is, "used")})
         self.assertIn(("Belt changed", "used one fitted"), [(each.what, each.part) for each in self.sheet().done])
 
+    def test_a_belt_that_went_on_again(self):
+        belt_checks.change(self.db, self.visit, {"decision": Edit(self.held().belt.decision, "run on")})
+        self.assertEqual(self.sheet().done, ())
+        belt_checks.change(self.db, self.visit, {"went_on": Edit("", "as it came off")})
+        self.assertEqual([(each.what, each.part) for each in self.sheet().done],
+                         [("Belt off and on again", "as it came off")])  # fmt: skip
+
     def test_measured_goes_before_predicted_and_each_says_which_it_is(self):
         intake.change(self.db, self.visit, {"baseline_engagement_rpm": Edit(None, 3700)}, "Jo")
         engages, pulls = self.sheet().compared

@@ -206,6 +206,8 @@ def _wrong(visit: VisitRecord, ground: Ground) -> Iterator[Line]:
 def _done(visit: VisitRecord, ground: Ground) -> Iterator[Did]:
     if belt_rows.fitted(visit):
         yield Did("Belt changed", belt_rows.went_on(visit), visit.belt.next_price)
+    elif visit.belt.went_on and not visit.belt.replaced:
+        yield Did("Belt off and on again", visit.belt.went_on)
     for job in chosen(visit.inspection.strip.jobs, visit.inspection.kinds):
         yield Did(of_side(job.procedure.name, job.side))
     for each in rightings(visit.inspection, visit.bench.done):
