@@ -3,8 +3,10 @@
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
-from bench.soak.fuzz import fuzz
+from bench.soak import fuzz as fuzz_module
+from bench.soak.fuzz import fuzz, fuzz_in_rounds
 from bench.soak.hands import work
 from bench.soak.kills import kills
 from tests.ui.browser import demo_database
@@ -24,6 +26,11 @@ class Soak(unittest.TestCase):
         found = fuzz(self.database, CASES, SEED)
         self.assertEqual((found.faults, found.cases), ([], CASES))
         self.assertGreater(found.share, LEAST_TAKEN)
+
+    def test_rounds_add_up(self):
+        with mock.patch.object(fuzz_module, "A_ROUND", 5):
+            found = fuzz_in_rounds(self.database, 8, SEED)
+        self.assertEqual((found.cases, sum(found.statuses.values()), found.faults), (8, 8, []))
 
     def test_killed(self):
         found = kills(self.database, KILLS, SEED)
