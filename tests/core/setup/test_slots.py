@@ -7,7 +7,7 @@ from jaxel.core.errors import InvalidValue
 from jaxel.core.formats.setup.setup import SetupDocument
 from jaxel.core.trade.kinds.kinds import Kinds, Side, check_kind, kinds, kinds_for
 from jaxel.core.trade.setup.slot import Depth
-from jaxel.core.trade.setup.slots import changes, numbers, parts_of, slots, with_numbers
+from jaxel.core.trade.setup.slots import changes, numbers, parts_of, slots, with_kept_numbers, with_numbers
 from jaxel.core.units import IMPERIAL, METRIC
 from jaxel.core.words import told as plain
 from tests.examples import DEMO, PAGES, changed, example, read
@@ -171,6 +171,17 @@ class KindsOfClutch(unittest.TestCase):
         self.assertEqual(set(other.evidence), {"belt.top_width_mm"})
         self.assertEqual([load.station for load in other.primary.weights.loads],
                          [load.station for load in known.primary.weights.loads])  # fmt: skip
+
+    def test_numbers_kept_are_those_checked_and_stand_where_the_set_up_cannot_work(self):
+        told = {"primary.weights.base_mass_g": {"origin": "measured"}, "belt.top_width_mm": {"origin": "measured"}}
+        values = {"arm_mass_g": 57.0, "helix_deg.0": 43.0}
+        for document in (read(SLED), read(changed(SLED, "evidence", told))):
+            self.assertEqual(with_kept_numbers(document, values), with_numbers(document, values))
+            short = document.model_copy(
+                update={"belt": document.belt.model_copy(update={"outer_circumference_mm": 400.0})}
+            )
+            self.assertRaises(InvalidValue, with_numbers, short, values)
+            self.assertEqual(with_kept_numbers(short, values).primary, with_numbers(document, values).primary)
 
     def test_one_side_stated_leaves_the_other_as_it_was(self):
         self.assertEqual(self.names("sled", "tower-and-button-primary")[-2:], ["helix", "secondary_spring"])

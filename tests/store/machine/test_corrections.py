@@ -62,6 +62,17 @@ class Corrections(Case):
         with self.assertRaises(InvalidValue):
             self.correct("59", origin="hearsay")
 
+    def test_what_is_tried_must_still_fit(self):
+        fitting.try_numbers(self.db, self.visit, "left", {"helix_deg.0": Edit(45, "20")})
+        before = revisions.newest(self.db, self.machine).id
+        # tan 20° is 0.36: such a helix would lock; tan 45° is 1, and the one that is fitted does not.
+        with self.assertRaisesRegex(InvalidValue, "the helix would lock"):
+            self.correct("0.4", sure=True, path="model.helix_friction")
+        self.assertEqual(revisions.newest(self.db, self.machine).id, before)
+        fitting.try_numbers(self.db, self.visit, "left", {"helix_deg.0": Edit(20, "45")})
+        self.correct("0.4", sure=True, path="model.helix_friction")
+        self.assertGreater(revisions.newest(self.db, self.machine).id, before)
+
     def test_a_belt_s_width_is_the_belt_s_too(self):
         self.correct("35.9", path="belt.top_width_mm")
         self.assertEqual(self.held().fitted_belt.width_mm, 35.9)

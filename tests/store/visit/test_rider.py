@@ -66,6 +66,8 @@ class Sheet(StoreCase):
         belt_checks.change(self.db, self.visit, {"went_on": Edit("", "as it came off")})
         self.assertEqual([(each.what, each.part) for each in self.sheet().done],
                          [("Belt off and on again", "as it came off")])  # fmt: skip
+        belt_checks.change(self.db, self.visit, {"decision": Edit("run on", "discard")})  # and what goes on is not said
+        self.assertEqual(self.sheet().done, ())
 
     def test_measured_goes_before_predicted_and_each_says_which_it_is(self):
         intake.change(self.db, self.visit, {"baseline_engagement_rpm": Edit(None, 3700)}, "Jo")

@@ -14,6 +14,7 @@ from jaxel.core.trade.setup.calibration import Calibration
 from jaxel.instruments.logger import STYLES, Logger, Style
 from jaxel.store.db import connect
 from jaxel.store.run.log_uploads import PART
+from jaxel.web.setup import predictions
 from tests.examples import example, read
 from tests.web.cases.api_case import ApiCase
 
@@ -185,10 +186,17 @@ class Sent(LogCase):
         def below_nothing(_, document):
             return with_value(document, "primary.spring.force_start_n", -40.0)
 
-        at = f"/api/visits/{self.visit['id']}/setup"
+        def told():
+            for kept in (predictions._strip_figures, predictions._steps):
+                kept.cache_clear()
+            at = f"/api/visits/{self.visit['id']}/setup"
+            return [self.client.get(f"{at}/{page}") for page in ("strip", "steps")]
+
         with mock.patch.object(Calibration, "_with_fitted", below_nothing):
-            for page in ("strip", "steps"):
-                self.assertEqual(self.client.get(f"{at}/{page}").status_code, 200, page)
+            found = told()
+        self.assertEqual([each.status_code for each in found], [200, 200])
+        for far, fitted in zip(found, told(), strict=True):
+            self.assertNotEqual(far.json, fitted.json)
 
 
 class Refused(LogCase):

@@ -46,15 +46,17 @@ export function HandOver() {
         {!page && <p className="text-quiet">Opening…</p>}
         {page && rider && <RiderSheet visit={visit} page={page} rider={rider} printed={paper === 'rider'} />}
         {page && rider && (
-          <Heading
-            aside={
-              <button type="button" className="min-h-11 underline underline-offset-4" onClick={() => print('record')}>
-                print the record
-              </button>
-            }
-          >
-            The whole record
-          </Heading>
+          <div className="print:hidden">
+            <Heading
+              aside={
+                <button type="button" className="min-h-11 underline underline-offset-4" onClick={() => print('record')}>
+                  print the record
+                </button>
+              }
+            >
+              The whole record
+            </Heading>
+          </div>
         )}
         {page && <Sheet visit={visit} page={page} printed={paper === 'record'} />}
       </div>

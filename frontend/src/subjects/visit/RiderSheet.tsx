@@ -81,7 +81,7 @@ export function RiderSheet({ visit, page, rider, printed }: RiderSheetProps) {
             {rider.total != null && (
               <tr className="font-bold">
                 <td colSpan={2} className="py-0.5">
-                  Parts, as priced above
+                  Parts, as priced
                 </td>
                 <td className="reading py-0.5 text-right">{figure(rider.total, 2)}</td>
               </tr>
