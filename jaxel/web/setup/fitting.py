@@ -24,7 +24,7 @@ from ..record.blueprint import Blueprint
 from ..record.fields import Changed, Draft, Id, VisitPath, hand, once
 from ..record.model import Model, Request
 from .bench import drawn
-from .predictions import steps, strip_figures
+from .predictions import WhereItLies, steps, strip_figures, where_it_lies
 
 api = Blueprint("setup", "/api/visits/<int:visit_id>/setup")
 
@@ -58,12 +58,14 @@ class FillBody(Request):
 
 
 class PreviewView(Model):
-    """A prediction of a set-up that may never be fitted: its figures, whole with its curves, and its picture.
+    """A prediction of a set-up that may never be fitted: its figures, where they lie, whole with its curves, and its
+    picture.
 
     All None while what has been typed so far makes no set-up.
     """
 
     figures: PredictionFigures | None
+    lies: WhereItLies
     prediction: PredictionDocument | None
     picture: ClutchPicture | None
 
@@ -135,9 +137,11 @@ def preview(path: VisitPath, body: Typed) -> Response:
         fresh = work_out(tried, visit.ground) if body.banded else work_out_quickly(tried, visit.as_left(), visit.ground)
         picture = drawn(write_setup(tried), fresh.document).model_dump_json() if body.banded else "null"
     except InvalidValue:  # half a number is no fault: what is saved is judged
-        return answer(PreviewView(figures=None, prediction=None, picture=None))
+        return answer(PreviewView(figures=None, lies=WhereItLies(), prediction=None, picture=None))
+    lies = where_it_lies(PredictionFigures.model_validate_json(fresh.figures), visit.intake).model_dump_json()
     return Response(
-        f'{{"figures":{fresh.figures},"prediction":{fresh.document},"picture":{picture}}}', mimetype="application/json"
+        f'{{"figures":{fresh.figures},"lies":{lies},"prediction":{fresh.document},"picture":{picture}}}',
+        mimetype="application/json",
     )
 
 

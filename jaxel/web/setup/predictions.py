@@ -14,6 +14,8 @@ from jaxel.core.formats.setup.setup import SetupDocument, write_setup, written_s
 from jaxel.core.trade.belt.wear import StandingStart, WidthCost, standing_start, width_costs
 from jaxel.core.trade.kinds.kinds import Kinds
 from jaxel.core.trade.setup.sensitivity import Sensitivity, sensitivities
+from jaxel.core.trade.shelf.window import Lies, lies
+from jaxel.core.trade.visit.intake import Intake
 from jaxel.core.units import Units
 from jaxel.store.db import NotFound
 from jaxel.store.setup import predictions as store
@@ -24,6 +26,7 @@ from jaxel.store.setup.revisions import Figures, Revision
 
 from ..database import connection
 from ..errors import Refusal
+from ..record.model import Model
 from ..units import units
 
 
@@ -39,6 +42,25 @@ def predicted(document: SetupDocument, on: Ground | None = None) -> PredictionFi
     fresh = store.work_out(document, on)
     to_keep()[fresh.key] = fresh
     return PredictionFigures.model_validate_json(fresh.figures)
+
+
+class WhereItLies(Model):
+    """Where engagement and shift lie of the windows somebody stated, as far as that can be said; else empty."""
+
+    engagement: Lies = ""
+    shift: Lies = ""
+
+
+def where_it_lies(figures: PredictionFigures | None, intake: Intake) -> WhereItLies:
+    """Where a prediction lies; nothing is said of a target that is only typical."""
+    windows = intake.stated_windows
+    if figures is None or windows is None:
+        return WhereItLies()
+    band = figures.band
+    return WhereItLies(
+        engagement=lies(figures.engagement.bite_rpm, band.bite_rpm if band else 0.0, windows[0]),
+        shift=lies(figures.shift.mean_rpm, band.mean_rpm if band else 0.0, windows[1]),
+    )
 
 
 def prediction_of(document: SetupDocument, on: Ground | None) -> str:

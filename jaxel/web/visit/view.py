@@ -29,7 +29,7 @@ from ..line_up.view import BreakInView, CloseView, LineUpView, break_in_view, cl
 from ..machine.head import MachineHead
 from ..rebuild.view import RebuildView, rebuild_view
 from ..record.model import Model
-from ..setup.predictions import figures_or_fault, predicted_or_fault
+from ..setup.predictions import WhereItLies, figures_or_fault, predicted_or_fault, where_it_lies
 from ..setup.view import SetupView, setup_view
 from ..strip.view import InspectionView, strip_view
 
@@ -157,6 +157,7 @@ class VisitView(Model):
     setup: SetupView
     found: PredictionFigures | None
     left: PredictionFigures | None
+    lies: WhereItLies
     fault: Refusal | None
     baseline: list[Comparison]
     runs: list[RunView]
@@ -218,6 +219,7 @@ def _read(connection: sqlite3.Connection, visit_id: int) -> VisitView:
         setup=setup_view(connection, visit),
         found=found,
         left=left,
+        lies=where_it_lies(left, visit.intake),
         fault=found_fault or left_fault,
         baseline=_baseline(visit),
         runs=[_run(visit, run) for run in visit.runs],

@@ -21,6 +21,7 @@ interface Preview {
   /** The saved figures it stands in for. */
   instead: string
   figures: PredictionFigures
+  lies: VisitView['lies']
 }
 
 let shown: Preview | null = null
@@ -74,11 +75,11 @@ async function ask(visit: VisitView, instead: string, banded: boolean, signal?: 
       body: { numbers, banded, fills: [], whole: false },
       signal,
     })
-    const { figures, prediction, picture } = data ?? {}
-    if (!figures || signal?.aborted) return
+    const { figures, lies, prediction, picture } = data ?? {}
+    if (!figures || !lies || signal?.aborted) return
     cache.setQueryData(['prediction', figures.key], prediction)
     if (picture) cache.setQueryData(['picture', figures.key], picture)
-    shown = { visitId: visit.id, instead, figures }
+    shown = { visitId: visit.id, instead, figures, lies }
     for (const listener of listeners) listener()
   } catch {
     // The server is away: the field itself says so.
@@ -99,7 +100,9 @@ export function usePreviewed(visit: VisitView): VisitView {
   )
   return useMemo(
     () =>
-      typing && now?.visitId === visit.id && now.instead === visit.left?.key ? { ...visit, left: now.figures } : visit,
+      typing && now?.visitId === visit.id && now.instead === visit.left?.key
+        ? { ...visit, left: now.figures, lies: now.lies }
+        : visit,
     [visit, typing, now],
   )
 }

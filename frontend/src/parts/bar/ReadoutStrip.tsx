@@ -100,49 +100,12 @@ function Pair({
   )
 }
 
-type Judged = 'inside' | 'outside' | ''
-
-/** Where a prediction lies, as far as that can be said: of a target nobody stated, or with a ± wider than the window's
- * own and its edge within it, nothing is. */
-function judged(
-  visit: VisitView,
-  value: number | undefined,
-  sd: number | undefined,
-  target: number,
-  tolerance: number,
-): Judged {
-  if (value == null || visit.intake.target_typical) return ''
-  const off = Math.abs(value - target)
-  if (off <= tolerance) return (sd ?? 0) <= tolerance ? 'inside' : ''
-  return off - (sd ?? 0) > tolerance ? 'outside' : ''
-}
-
-function judgedOf(visit: VisitView, left: PredictionFigures | null | undefined): { engagement: Judged; shift: Judged } {
-  const { intake } = visit
-  return {
-    engagement: judged(
-      visit,
-      left?.engagement.bite_rpm,
-      left?.band?.bite_rpm,
-      intake.target_engagement_rpm,
-      intake.target_engagement_tolerance_rpm,
-    ),
-    shift: judged(
-      visit,
-      left?.shift.mean_rpm,
-      left?.band?.mean_rpm,
-      intake.target_shift_rpm,
-      intake.target_shift_tolerance_rpm,
-    ),
-  }
-}
-
 export function ReadoutStrip({ visit: saved }: { visit: VisitView }) {
   const visit = usePreviewed(saved)
   const { intake } = visit
   const found: PredictionFigures | null | undefined = visit.found
   const left: PredictionFigures | null | undefined = visit.left
-  const lies = judgedOf(visit, left)
+  const { lies } = visit
   const measured = visit.runs.filter((run) => run.on_left).at(-1)
   return (
     <section
@@ -266,9 +229,8 @@ function OnMachine({ intake, measured }: OnMachineProps) {
 
 /** The strip read aloud once a change has settled. */
 function Said({ visit }: { visit: VisitView }) {
-  const { left } = visit
-  const lies = judgedOf(visit, left)
-  const told = (where: Judged) => (where ? `, ${where} the window` : '')
+  const { left, lies } = visit
+  const told = (where?: string) => (where ? `, ${where} the window` : '')
   const words = left
     ? `As left: engagement ${figure(left.engagement.bite_rpm, 0)} rpm${told(lies.engagement)}; shift ${figure(left.shift.mean_rpm, 0)} rpm${told(lies.shift)}.`
     : (visit.fault?.reason ?? '')

@@ -1,4 +1,6 @@
-"""The target's windows, and how likely two correlated figures land in both of them."""
+"""The target's windows: where a figure lies, and how likely two correlated figures land in both of them."""
+
+from typing import Literal
 
 import numpy as np
 
@@ -8,6 +10,25 @@ from jaxel.core.mechanism.numerics.tables import Array, Values
 from jaxel.core.units import said
 
 from ..setup.calibration import Estimate
+
+Lies = Literal["inside", "outside", ""]
+
+
+def lies(value: float, sd: float, window: tuple[float, float]) -> Lies:
+    """Where a figure lies, as far as that can be said: inside with a ± no wider than the window's own, outside where
+    its ± does not reach the window's edge; else nothing.
+
+    Parameters: the figure, its standard deviation, and the window as (target, tolerance), all in one unit.
+
+    >>> window = (3900.0, 100.0)
+    >>> lies(3950, 80, window), lies(3950, 120, window), lies(4100, 120, window), lies(4100, 80, window)
+    ('inside', '', '', 'outside')
+    """
+    target, tolerance = window
+    off = abs(value - target)
+    if off <= tolerance:
+        return "inside" if sd <= tolerance else ""
+    return "outside" if off - sd > tolerance else ""
 
 
 def inside_both(
