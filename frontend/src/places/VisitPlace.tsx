@@ -19,7 +19,7 @@ import { Drawer, DrawerButton } from '../subjects/instruments/Drawer'
 import { station } from './stations'
 
 /** Stations that are photographed as a whole; elsewhere it is the item or the step in hand. */
-const PHOTOGRAPHED = new Set<Station>(['intake', 'belt', 'line-up', 'road-test'])
+const PHOTOGRAPHED = new Set<Station>(['intake', 'belt', 'line-up', 'road-test', 'hand-over'])
 
 const FAULT_KEY = [{ key: 'f', what: 'a fault found', act: () => focusOn('[data-new-fault]') }]
 
