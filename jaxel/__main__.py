@@ -8,6 +8,7 @@ import unicodedata
 from collections.abc import Callable
 from contextlib import closing
 from dataclasses import replace
+from datetime import time
 from os import environ
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
@@ -133,8 +134,9 @@ def _database_parsers(commands: "argparse._SubParsersAction[_Parser]") -> None:
     command.add_argument("--database", type=Path, default=Path("var/jaxel.db"), metavar="FILE")
     command.add_argument("--port", type=_port, default=8710, metavar="N", help="1 to 65535, or 0 for any free one")
     command.add_argument("--demo", action="store_true", help="fill an empty database with the demo workshop")
-    command.add_argument("--backups", type=Path, metavar="FOLDER", help="back up into it once a day")
-    command.add_argument("--keep", type=_kept, default=14, metavar="N", help="daily backups kept, 1 to 1000")
+    command.add_argument("--backups", type=Path, metavar="FOLDER", help="back up into it every night")
+    command.add_argument("--keep", type=_kept, default=14, metavar="N", help="nightly backups kept, 1 to 1000")
+    command.add_argument("--at", type=_hour, default=time(3), metavar="HH:MM", help="when one is due; else 03:00")
     command.set_defaults(run=_serve)
 
     command = commands.add_parser("backup", help="a whole copy of the database, also while it is in use")
@@ -186,6 +188,14 @@ def _whole(low: int, high: int) -> Callable[[str], int]:
         return int(text)
 
     return read
+
+
+def _hour(text: str) -> time:
+    try:
+        hour, minute = (int(each) for each in text.split(":"))
+        return time(hour, minute)
+    except ValueError:
+        raise argparse.ArgumentTypeError("must be an hour of the day, 00:00 to 23:59") from None
 
 
 _points, _port, _top, _kept = _whole(5, 2001), _whole(0, 65535), _whole(1, 50), _whole(1, 1000)
@@ -283,11 +293,13 @@ def _serve(options: argparse.Namespace) -> str:
     # What is imported stays: looking through it for garbage meanwhile is a tenth of a start.
     gc.disable()
     # Imported here: the other commands need neither the web nor the store.
+    from jaxel.web.nightly import Nightly
     from jaxel.web.server import serve
 
     gc.freeze()
     gc.enable()
-    serve(options.database, options.port, demo=options.demo, backups=options.backups, keep=options.keep)
+    nightly = Nightly(options.backups, options.keep, options.at) if options.backups else None
+    serve(options.database, options.port, demo=options.demo, nightly=nightly)
     return "stopped"
 
 

@@ -237,6 +237,7 @@ class Crowded(ServeCase):
         )
         self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1))
         self.assertIn("--port: must be a whole number from 0 to 65535", done.stderr)
+        self.assertIn("--at: must be an hour of the day, 00:00 to 23:59", run("serve", "--at", "25:00").stderr)
 
 
 class Kept(ServeCase):

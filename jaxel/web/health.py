@@ -40,7 +40,7 @@ class HealthView(Model):
     database: int
     disk_free: int
     backup: BackupView | None
-    backup_failed: str = Field(description="why the daily backup could not be made; empty where it could")
+    backup_failed: str = Field(description="why the nightly backup could not be made; empty where it could")
 
 
 def gauge(app: Flask, name: str, read: Callable[[], int]) -> None:

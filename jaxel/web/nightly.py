@@ -1,4 +1,6 @@
-"""One backup a day beside the server's own work, made when the last good one is a day old.
+"""One backup a night beside the server's own work, made when the last good one is from before its hour.
+
+A server that was off then makes it when it is on again.
 
 It is made by the command, in a process of its own that gives way: proving it reads every page ever signed.
 """
@@ -8,7 +10,8 @@ import os
 import subprocess
 import sys
 from contextlib import closing
-from datetime import UTC, datetime, timedelta
+from dataclasses import dataclass
+from datetime import UTC, datetime, time, timedelta
 from pathlib import Path
 from threading import Event, Thread
 
@@ -18,20 +21,29 @@ from jaxel.store import backups
 from jaxel.store.db import connect
 
 LOOK_AGAIN_SECONDS = 600
-A_DAY = timedelta(hours=23, minutes=50)
-"""Somewhat less than a day: looked for every ten minutes, it would come later every night."""
+AT_NIGHT = time(3)
+"""When nobody works, by the server's own clock and zone."""
 
 GIVES_WAY = 10
 """By how much the process is nicer than the server (POSIX nice)."""
 
 
-def begin_nightly(app: Flask, database: Path, folder: Path, keep: int, stop: Event | None = None) -> Thread:
-    """Begin to back up once a day into a folder until `stop`; why one could not be made is told with the health."""
+@dataclass(frozen=True)
+class Nightly:
+    """A folder that gets a backup every night, how many stay there, and from which hour one is due."""
+
+    folder: Path
+    keep: int
+    at: time = AT_NIGHT
+
+
+def begin_nightly(app: Flask, database: Path, nightly: Nightly, stop: Event | None = None) -> Thread:
+    """Begin to back up every night until `stop`; why one could not be made is told with the health."""
     stop = stop or Event()
 
     def watch() -> None:
         while True:
-            app.extensions["backup_failed"] = once_a_day(database, folder, keep)
+            app.extensions["backup_failed"] = once_a_night(database, nightly)
             if stop.wait(LOOK_AGAIN_SECONDS):
                 return
 
@@ -40,21 +52,34 @@ def begin_nightly(app: Flask, database: Path, folder: Path, keep: int, stop: Eve
     return thread
 
 
-def once_a_day(database: Path, folder: Path, keep: int) -> str:
-    """Back up unless the last good one is younger than a day; returns why it could not be done, else nothing."""
+def once_a_night(database: Path, nightly: Nightly) -> str:
+    """Back up unless that was done since its hour last came; returns why it could not be done, else nothing."""
     try:
-        return "" if _done(database, folder) else _make(database, folder, keep)
+        since = last_hour(datetime.now(UTC), nightly.at)
+        done = _done(database, nightly.folder, since)
+        return "" if done else _make(database, nightly.folder, nightly.keep)
     except Exception as error:  # the server goes on without a backup, and says so
-        logging.getLogger(__name__).exception("the daily backup could not be made")
+        logging.getLogger(__name__).exception("the nightly backup could not be made")
         return f"could not be made: {error}"
 
 
-def _done(database: Path, folder: Path) -> bool:
-    """Whether there is one from today: as it was noted, or as it lies there where the database took no note of it."""
+def last_hour(now: datetime, at: time) -> datetime:
+    """When an hour of the server's zone came last before a moment."""
+    here = now.astimezone()
+    today = datetime.combine(here.date(), at).astimezone()
+    return today if today <= now else datetime.combine(here.date() - timedelta(days=1), at).astimezone()
+
+
+def _done(database: Path, folder: Path, since: datetime) -> bool:
+    """Whether there is one since a moment: as it was noted, or as it lies there where the database took no note of it.
+
+    One dated in the future, by a clock that ran ahead, is none.
+    """
     with closing(connect(database)) as connection:
         last = backups.last(connection)
     there = [backups.made_at(each) for each in backups.dated(database, folder)[-1:]]
-    return any(_fresh(each) for each in [*there, *([datetime.fromisoformat(last.at)] if last else [])])
+    noted = [datetime.fromisoformat(last.at)] if last else []
+    return any(since <= each <= datetime.now(UTC) for each in (*there, *noted))
 
 
 def _make(database: Path, folder: Path, keep: int) -> str:
@@ -63,8 +88,3 @@ def _make(database: Path, folder: Path, keep: int) -> str:
         os.setpriority(os.PRIO_PROCESS, process.pid, GIVES_WAY)
         _, complaint = process.communicate()
     return "" if process.returncode == 0 else (complaint.strip() or f"ended with {process.returncode}")
-
-
-def _fresh(at: datetime) -> bool:
-    """Whether a backup is younger than a day; one dated in the future, by a clock that ran ahead, is not."""
-    return timedelta(0) <= datetime.now(UTC) - at < A_DAY

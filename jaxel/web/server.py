@@ -12,7 +12,7 @@ from jaxel.store.machine.photos import LIMIT_BYTES
 from .app import create_app
 from .door import Door
 from .health import gauge
-from .nightly import begin_nightly
+from .nightly import Nightly, begin_nightly
 
 HOST = "127.0.0.1"
 THREADS = 8
@@ -20,12 +20,11 @@ CONNECTIONS = 2000
 IDLE_SECONDS = 60
 
 
-def serve(database: Path, port: int, *, demo: bool = False, backups: Path | None = None, keep: int = 14) -> None:
+def serve(database: Path, port: int, *, demo: bool = False, nightly: Nightly | None = None) -> None:
     """Serve the application until it is stopped; prints the address once it is bound.
 
     Parameters: `port` 0 takes any free one; `demo` fills an empty database with the demo workshop, whole or not at
-    all; `backups`, a folder that gets one a day, of which the newest `keep` stay. Raises Refused where the database or
-    the port cannot be used.
+    all; `nightly`, where it is backed up. Raises Refused where the database or the port cannot be used.
     """
     app = create_app(database)
     if demo:
@@ -50,8 +49,8 @@ def serve(database: Path, port: int, *, demo: bool = False, backups: Path | None
         raise Refused(f"port {port} cannot be used: {error.strerror or error}") from None
     gauge(app, "connections", lambda: server.connections)
     gauge(app, "requests", lambda: server.waiting)
-    if backups is not None:
-        begin_nightly(app, database, backups, keep)
+    if nightly is not None:
+        begin_nightly(app, database, nightly)
     print(f"Jaxel is at http://{HOST}:{server.effective_port}", flush=True)
     # An open reader keeps the memory that readers share beside the file: a disk that is full can still be read.
     with closing(connect(database)) as reader:

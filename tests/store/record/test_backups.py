@@ -2,12 +2,12 @@
 
 import sqlite3
 from contextlib import closing
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime, time, timedelta
 from unittest import mock
 
 from jaxel.store import backups, copies, db
 from jaxel.web import nightly
-from jaxel.web.nightly import once_a_day
+from jaxel.web.nightly import Nightly, last_hour, once_a_night
 from tests.store.bundle.bundle_case import BundleCase
 
 
@@ -87,27 +87,38 @@ class Backups(BundleCase):
             with self.assertRaisesRegex(db.Unusable, "must be 1 to 1,000"):
                 backups.keep(self.path, self.path.parent / "new", most)
 
-    def test_once_a_day(self):
-        self.assertEqual(once_a_day(self.path, self.folder, 3), "")
-        self.assertEqual(once_a_day(self.path, self.folder, 3), "")
+    def test_once_a_night(self):
+        now = datetime.now().astimezone()
+        nightly_ = Nightly(self.folder, 3, (now - timedelta(hours=2)).time())
+        self.assertEqual(once_a_night(self.path, nightly_), "")
+        self.assertEqual(once_a_night(self.path, nightly_), "")
         (copy,) = backups.dated(self.path, self.folder)
-        for age, again in ((timedelta(hours=23), False), (timedelta(hours=24), True), (timedelta(hours=-2), True)):
+        # Due two hours ago: one made since then is tonight's, one from before is yesterday's, one of tomorrow is none.
+        for age, again in ((timedelta(hours=1), False), (timedelta(hours=3), True), (timedelta(hours=-2), True)):
             moment = datetime.now(UTC) - age
             self.db.execute("UPDATE backup SET at = ?", (moment.strftime("%Y-%m-%dT%H:%M:%SZ"),))
             copy = copy.rename(copy.with_name(f"workshop-{moment:%Y%m%dT%H%M%SZ}.db"))
             with mock.patch.object(nightly, "_make", return_value="") as made, self.subTest(age):
-                once_a_day(self.path, self.folder, 3)
+                once_a_night(self.path, nightly_)
                 self.assertEqual(made.called, again)
+
+    def test_the_hour_that_came_last(self):
+        noon = datetime(2026, 11, 30, 12).astimezone()
+        self.assertEqual(last_hour(noon, time(3)), datetime(2026, 11, 30, 3).astimezone())
+        self.assertEqual(last_hour(noon, time(12)), noon)
+        self.assertEqual(last_hour(noon, time(22, 30)), datetime(2026, 11, 29, 22, 30).astimezone())
 
     def test_one_the_database_took_no_note_of_is_not_made_again(self):
         backups.keep(self.path, self.folder, 3)
         self.db.execute("DELETE FROM backup")
         with mock.patch.object(nightly, "_make", side_effect=AssertionError):
-            self.assertEqual(once_a_day(self.path, self.folder, 3), "")
+            self.assertEqual(once_a_night(self.path, Nightly(self.folder, 3)), "")
 
     def test_why_it_could_not_be_made_is_told(self):
         self.folder.write_text("a file")
-        self.assertIn("is a file: backups that are kept need a folder", once_a_day(self.path, self.folder, 3))
+        self.assertIn(
+            "is a file: backups that are kept need a folder", once_a_night(self.path, Nightly(self.folder, 3))
+        )
         fault = OSError(28, "No space left")
         with mock.patch.object(nightly, "_done", side_effect=fault), self.assertLogs(level="ERROR"):
-            self.assertIn("could not be made", once_a_day(self.path, self.folder, 3))
+            self.assertIn("could not be made", once_a_night(self.path, Nightly(self.folder, 3)))
