@@ -77,7 +77,7 @@ def check(copy: Path) -> Contents:
     """
     from .visit import pages  # what a visit is needs every station: a plain backup asks for none of it
 
-    with tempfile.TemporaryDirectory(dir=_roomy(copy)) as folder:
+    with tempfile.TemporaryDirectory(dir=roomy(copy)) as folder:
         tried = Path(folder) / "drill.db"
         restore(copy, tried)
         try:
@@ -94,7 +94,7 @@ def check(copy: Path) -> Contents:
     return Contents(machines, seen, len(signed), newest)
 
 
-def _roomy(copy: Path) -> Path | None:
+def roomy(copy: Path) -> Path | None:
     """Where a drill is held: beside the copy, whose disk has room for one more; elsewhere if that may not be written.
 
     None for the system's own place.

@@ -1,11 +1,14 @@
 """A bundle taken in: what is new is written, what is here stays, a signed visit is equal or the whole is refused."""
 
 import sqlite3
+import tempfile
 import zlib
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass, field
 from functools import cached_property
 from hashlib import sha256
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from jaxel.core.errors import InvalidValue
@@ -13,7 +16,8 @@ from jaxel.core.formats.bundle import Document, MachineBundle, Row, VisitBundle,
 from jaxel.core.formats.run.log_file import LOG_LIMIT
 from jaxel.core.trade.visit.stations import open_items
 
-from ..db import now, writing
+from ..copies import roomy
+from ..db import connect, now, writing
 from ..run import run_logs, traces, verdicts
 from ..run.log_uploads import PART
 from ..setup import revisions
@@ -67,19 +71,18 @@ class Merged:
     beside: list[str] = field(default_factory=list)
 
 
-class _Tried(Exception):
-    """Everything was written but is only looked at."""
-
-
 def preview(connection: sqlite3.Connection, bundle: Opened, by: str, watch: Watch = lambda _: None) -> Merged:
-    """What taking a bundle in would do; nothing is kept. Raises InvalidValue where it would be refused."""
-    found: list[Merged] = []
-    try:
-        with writing(connection):
-            found.append(_Merge(connection, bundle, by, watch).run())
-            raise _Tried
-    except _Tried:
-        return found[0]
+    """What taking a bundle in would do, tried on a copy: nobody waits for it, and nothing is kept.
+
+    Raises InvalidValue where it would be refused.
+    """
+    database = Path(connection.execute("PRAGMA database_list").fetchone()["file"])
+    with tempfile.TemporaryDirectory(dir=roomy(database)) as folder:
+        copy = Path(folder) / "tried.db"
+        with closing(sqlite3.connect(copy)) as target:
+            connection.backup(target)
+        with closing(connect(copy)) as tried:
+            return merge(tried, bundle, by, watch)
 
 
 def merge(connection: sqlite3.Connection, bundle: Opened, by: str, watch: Watch = lambda _: None) -> Merged:

@@ -2,6 +2,9 @@
 
 import json
 import zipfile
+from contextlib import closing
+from pathlib import Path
+from unittest import mock
 
 import jsonschema
 
@@ -97,6 +100,21 @@ class RoundTrip(BundleCase):
         found = merge.preview(self.there, opened.opened(self.packed()), "Jo")
         self.assertEqual((len(found.new_machines), len(found.new_visits)), (1, 1))
         self.assertEqual(self.rows(self.there), before)
+
+    def test_while_it_is_looked_at_others_write(self):
+        where = self.there.execute("PRAGMA database_list").fetchone()["file"]
+        run = merge._Merge.run
+
+        def beside(merging):
+            with closing(db.connect(where)) as other:
+                other.execute("PRAGMA busy_timeout = 0")
+                workshop.rename(other, Edit("", "Fellside"), "Jo")
+            return run(merging)
+
+        with mock.patch.object(merge._Merge, "run", beside):
+            found = merge.preview(self.there, opened.opened(self.packed()), "Jo")
+        self.assertEqual((len(found.new_visits), workshop.get(self.there).name), (1, "Fellside"))
+        self.assertEqual(len(list(Path(where).parent.iterdir())), len(list(Path(where).parent.glob("there.db*"))))
 
     def test_a_visit_alone(self):
         found = self.take(self.packed("visit", self.visit))
