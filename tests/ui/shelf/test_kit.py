@@ -37,8 +37,7 @@ class FromABox(OnScreen):
         page.keyboard.press("Escape")
         page.get_by_label("Tried, not yet recorded. Why this change?").fill("the kit, as its sheet says")
         page.get_by_role("button", name="Record as fitted").click()
-        self.wait_saved(VISIT, lambda visit: "primary_spring" in str(visit["setup"]["recorded"]) or
-                        visit["setup"]["kits"] != [])  # fmt: skip
+        self.wait_saved(VISIT, lambda visit: visit["setup"]["draft"] == {} and visit["setup"]["kits"] != [])
         after = next(each for each in self.visit(VISIT)["setup"]["slots"] if each["name"] == "Primary spring")
         self.assertEqual([each["left"] for each in after["numbers"]], [each["left"] for each in before["numbers"]])
         self.assertEqual(after["parts"][0]["origin"], "unknown")

@@ -46,6 +46,7 @@ class Readings(BrowserCase):
         expect(baseline.get_by_label("Shift")).to_be_focused()
         self.reads("7710")
         self.wait_saved(2, lambda v: v["intake"]["baseline_shift_rpm"] == 7710)
+        expect(baseline.get_by_label("Shift")).not_to_be_focused()
         self.reads("35.4")
         self.page.wait_for_timeout(900)
         self.assertEqual(self.visit(2)["setup"]["found_slots"], before["found_slots"])

@@ -1,10 +1,13 @@
 """The set-up bench and the parts room over HTTP: what is shown is the core's, and nonsense is refused by its field."""
 
 import time
+from threading import Event
+from unittest import mock
 
 from jaxel.core.trade.shelf.planner import plan
 from jaxel.core.trade.shelf.shelf import stock_of
 from jaxel.store.shelf import shelf
+from jaxel.web.shelf import planning
 from tests.web.cases.set_up_bench_case import Case
 
 
@@ -65,14 +68,24 @@ class Answers(Case):
         self.assertRegex(found["reach"][0]["words"], r"Primary spring start 755 N → \d")
 
     def test_a_search_given_up_is_told_and_can_be_asked_again(self):
-        many = "number,kind,base_mass_g,force_start_n,force_finish_n,travel_mm\n"
-        many += "".join(f"M{i},arm,{50 + i / 7:.3f},,,\n" for i in range(100))
-        many += "".join(f"S{i},primary spring,,{580 + i},{1350 + i},30\n" for i in range(100))
-        self.taken_in(many)
-        begun = self.sent("POST", f"{self.at}/setup/plan", {"may": ["arms", "primary_spring", "load:tip"]})
-        self.assertEqual(begun["state"], "searching")
-        given_up = self.sent("POST", f"{self.at}/setup/plan/{begun['search']}/cancel", {})
-        self.assertIn(given_up["state"], ("given up", "done"))
+        gate = Event()
+
+        def slow(*of, watch, **more):
+            while not gate.wait(0.01):
+                watch(0.5)
+            return plan(*of, watch=watch, **more)
+
+        question = {"may": ["arms", "primary_spring", "load:tip"]}
+        with mock.patch.object(planning, "plan", slow):
+            begun = self.sent("POST", f"{self.at}/setup/plan", question)
+            self.assertEqual(begun["state"], "searching")
+            given_up = self.sent("POST", f"{self.at}/setup/plan/{begun['search']}/cancel", {})
+            self.assertEqual(given_up["state"], "given up")
+            gate.set()
+            again = self.sent("POST", f"{self.at}/setup/plan", question)
+        while again["state"] == "searching":
+            again = self.client.get(f"{self.at}/setup/plan/{begun['search']}").json
+        self.assertEqual((again["search"], again["state"]), (begun["search"], "done"))
         self.refused(self.client.get(f"{self.at}/setup/plan/{'0' * 64}"), 404, "address", "no such search")
 
     def test_too_many_combinations_are_refused_in_words(self):

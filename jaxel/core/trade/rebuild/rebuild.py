@@ -16,7 +16,7 @@ from . import done as hands
 from .balance import Alike, alike
 from .done import FITTED, NOTHING_DONE, ItemDone, Righting
 from .opened import OFF, Opened, Opens, down_to, opened, to_depth, together
-from .tightening import UNTOUCHED, Tightened, settled
+from .tightening import UNTOUCHED, Tightened, lacking, settled
 
 Turn = Literal["", "clockwise", "anticlockwise"]
 """Seen from the helix's end of the clutch."""
@@ -337,7 +337,7 @@ class Bench:
         lacks += [(step.place, f"{ask.words.rstrip('.')}: not seen") for ask in step.asks if not ask.seen]
         for fastener, done in step.fasteners:
             if words := settled(done, fastener.tightness):
-                lacks.append((step.place, _lacking(fastener, words)))
+                lacks.append((step.place, lacking(fastener, words)))
         for matched, _, found in step.matched:
             if matched.of == "weights" and found.missing:
                 lacks.append((step.place, f"{matched.name.lower()}: weighed one by one"))
@@ -375,10 +375,6 @@ class Bench:
             yield f"spring wound {said(held.wound_deg)}°, the set-up says {said(said_of.pretwist_deg)}°"
 
 
-def _lacking(fastener: Fastener, words: str) -> str:
-    return f"{fastener.place[:1].lower()}{fastener.place[1:]}: {words}"
-
-
 def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
     """What stands between putting back and a sign-off, as (field, words).
 
@@ -394,7 +390,7 @@ def lacks(bench: Bench, inspection: Inspection) -> Iterator[tuple[str, str]]:
         yield from ((step.place, f"torque owed: {of_side(each.place.lower(), step.side)}") for each in owed)
         undone = [words for each, done in step.righted for words in hands.settled(each, done, bench.new_belt)]
         yield from ((step.place, f"{step.side}: {words}") for words in undone)
-        said_so = {*amiss, *undone, *(_lacking(each, "torque owed") for each in owed)}
+        said_so = {*amiss, *undone, *(lacking(each, "torque owed") for each in owed)}
         rest = [words for _, words in step.open if words not in said_so]
         if rest:
             waiting.setdefault(step.side, []).append((step, rest))

@@ -91,6 +91,11 @@ def _differ(one: Stated, other: Stated) -> bool:
     return abs(one.torque_nm - other.torque_nm) > ALIKE * max(one.torque_nm, other.torque_nm)
 
 
+def lacking(fastener: Fastener, words: str) -> str:
+    """What a fastener lacks, said with its name."""
+    return f"{fastener.place[:1].lower()}{fastener.place[1:]}: {words}"
+
+
 def misses(torque_nm: float, wanted_nm: float | None) -> bool:
     """Whether a torque [N·m] is another than what holds of its fastener; nothing is where nothing holds.
 
