@@ -31,6 +31,8 @@ class BeltReading(Changed[Width]):
 class BeltChanges(Changes, of=BeltCheck):
     """What a hand writes of it."""
 
+    next_length_mm: Changed[Round] | None = None
+
 
 class NewMark(Request):
     """A mark as a hand taps it: `place`, share of the way round from the lettering."""

@@ -68,7 +68,7 @@ Temperature = Annotated[q.AirTemperature, Typed("°C")]
 BeltTemperature = Annotated[q.BeltTemperature | None, Typed("°C")]
 Offset = Annotated[q.Offset | None, Typed("mm")]
 Gap = Annotated[q.Gap | None, Typed("mm")]
-Round = Annotated[q.RoundBelt | None, Typed("mm")]
+Round = Annotated[q.TypedRound | None, Typed("mm")]
 Length = Annotated[q.Length | None, Typed("mm")]
 Torque = Annotated[q.Torque | None, Typed("N·m")]
 Whole = Annotated[q.Out, Typed("")]
@@ -127,7 +127,7 @@ class Changes(Request):
 
     def __init_subclass__(cls, of: type | None = None, **config: Any) -> None:
         super().__init_subclass__(**config)
-        for name in sorted(written(of)) if of else ():
+        for name in sorted(set(written(of)) - set(cls.__annotations__)) if of else ():
             cls.__annotations__[name] = _changed(_body(fields_of(of)[name])) | None
             setattr(cls, name, None)
 

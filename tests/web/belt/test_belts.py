@@ -42,6 +42,7 @@ class Belts(Case):
     def test_a_length_that_no_belt_has_is_refused_and_an_old_one_leaves_every_page_readable(self):
         answer = self.client.patch("/api/belts/1", json={"length_mm": {"was": None, "now": 40}})
         self.refused(answer, 422, "length_mm", "350")
+        self.refused(self.send("PATCH", "/belt", next_length_mm=40), 422, "next_length_mm", "350")
         with closing(connect(self.app.config["DATABASE"])) as database:  # as an earlier version took it
             database.execute("UPDATE belt SET length_mm = 10")
             database.execute("UPDATE visit SET edit = edit + 1")

@@ -49,8 +49,10 @@ Way = Annotated[float, Ge(0), Lt(1)]
 """Share of the way round a belt from its lettering."""
 Place = Annotated[int, Ge(1), Le(12)]
 """Round a belt, where its width is measured."""
-RoundBelt = Annotated[float, Unit("mm"), Ge(350), Le(5000)]
-"""Outside, once round: of no clutch is a belt shorter (from memory), and its cord line is longer than nothing."""
+RoundBelt = Annotated[float, Unit("mm"), Gt(0), Le(5000)]
+"""Outside, once round, as a record may hold it."""
+TypedRound = Annotated[float, Unit("mm"), Ge(350), Le(5000)]
+"""The same as a hand may type it: of no clutch is a belt shorter (from memory), and its cord line has a length."""
 Cycles = Annotated[int, Ge(1), Le(12)]
 Id = Annotated[int, Ge(1), Le(2**31)]
 
