@@ -6,7 +6,7 @@
 import { useSyncExternalStore } from 'react'
 import { cache, takeVisit, takeWorkshop } from '../server/cache'
 import type { Refusal, VisitView } from '../server/client'
-import { hand } from '../server/hand'
+import { BENCH, hand } from '../server/hand'
 import { say } from '../server/notices'
 import { notNow, watched } from '../server/wire'
 import { type Change, type Entry, idOf, onItsWay, type State, stuck } from './entry'
@@ -246,7 +246,7 @@ export function heard(from: 'away' | 'back') {
 }
 
 async function settle(subject: string, body: unknown) {
-  if (subject.startsWith('visit ')) await takeVisit(body as VisitView)
+  if (subject.startsWith('visit ')) await takeVisit(body as VisitView, hand() === BENCH ? '' : hand())
   else if (subject === 'workshop') takeWorkshop(body as Parameters<typeof takeWorkshop>[0])
   else await cache.invalidateQueries()
 }

@@ -29,14 +29,19 @@ export function useSeen(visit: VisitView): number {
   )
 }
 
-/** Takes what the server answered to a write from here. */
-export async function takeVisit(visit: VisitView) {
+/** Takes what the server answered to a write from here by a hand, '' for one without a name. */
+export async function takeVisit(visit: VisitView, by: string) {
   const key = ['visit', visit.id]
   await cache.cancelQueries({ queryKey: key })
   cache.setQueryData(key, visit)
+  // The write just answered is the edit that follows the last one seen, or one that the log says this hand made: a
+  // write that changed nothing is answered with another's.
   const mine = own.get(visit.id) ?? new Set()
-  own.set(visit.id, mine.add(visit.edit))
   let edit = seen.get(visit.id) ?? visit.edit
+  const last = visit.last_change
+  const logged = by !== '' && last?.edit === visit.edit && last.by === by
+  if (visit.edit === edit + 1 || logged) mine.add(visit.edit)
+  own.set(visit.id, mine)
   while (mine.has(edit + 1)) edit += 1
   see(visit.id, edit)
 }

@@ -83,6 +83,8 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
   }
   const two = visit.strip.clutches.length > 1
   const depth = two && clutch.side === 'secondary' ? 'secondary_depth' : 'depth'
+  /** Nobody said it of the secondary by itself. */
+  const asPrimary = depth === 'secondary_depth' && visit.strip.secondary_depth == null && visit.strip.depth != null
   const part = alone?.part ?? kind.guide.part.find((each) => inHand && each.key === partOf(inHand))
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
@@ -116,7 +118,12 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
           />
         </div>
         <ChooseJob />
-        <Rest key={clutch.side} own={own} looked={looked} name={clutch.name} />
+        <Rest
+          key={clutch.side}
+          own={own}
+          looked={looked}
+          name={asPrimary ? `${clutch.name}, opened as the primary is` : clutch.name}
+        />
       </div>
       <JobsInHand choose={takePart} />
       {!items.some(said) && !visit.strip.jobs.some((each) => each.chosen) && <PickList />}
