@@ -97,6 +97,7 @@ class _Merge:
         self._incoming = Incoming(connection, tables(connection))
         self._said = Merged()
         self._held: dict[int, MachineBundle] = {}
+        self._answered: set[tuple[str, int]] = set()
 
     def run(self) -> Merged:
         version = self._db.execute("PRAGMA user_version").fetchone()[0]
@@ -229,17 +230,22 @@ class _Merge:
                 self._incoming.insert("addendum", row)
 
     def _union(self, name: str, row: Row) -> None:
-        """A row of a machine that is told by what it says: taken in where none here says the same."""
+        """A row of a machine that is told by what it says: taken in where none here says the same.
+
+        Each row here answers for one that came: what two owners said in the same second was said twice.
+        """
         columns = NATURAL[name]
         values = {each: self._incoming.stored(self._incoming.tables[name], each, row.get(each), row)
                   for each in (*columns, "machine_id")}  # fmt: skip
         same = " AND ".join(f"{each} IS :{each}" for each in values)
-        found = self._db.execute(f"SELECT id FROM {name} WHERE {same}", values).fetchone()
-        if found is not None:
-            self._incoming.keys.setdefault(name, {})[row["id"]] = found["id"]
-            return
-        self._incoming.make(name, row["id"])
-        self._incoming.insert(name, row)
+        found = self._db.execute(f"SELECT id FROM {name} WHERE {same} ORDER BY id", values)
+        free = (key for (key,) in found if (name, key) not in self._answered)
+        key = next(free, None)
+        if key is None:
+            key = self._incoming.make(name, row["id"])
+            self._incoming.insert(name, row)
+        self._incoming.keys.setdefault(name, {})[row["id"]] = key
+        self._answered.add((name, key))
 
     def _picture(self, identity: str) -> dict[str, Any]:
         from ..machine.pixels import check_kept  # slow to import: few bundles hold a photo

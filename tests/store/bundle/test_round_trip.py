@@ -152,10 +152,16 @@ class RoundTrip(BundleCase):
     def test_a_record_that_was_merged_into_another_goes_with_it(self):
         double = machines.bring_in(self.db, read(example("mountain-sled")), "sled", "Rider")
         upkeep.merge(self.db, self.machine, double, "Maren")
+        # Both owners said the same of the machine in the same second: that is two statements.
+        self.db.execute("UPDATE stated SET stated_at = '2026-11-20T09:00:00Z'")
+        said = self.db.execute("SELECT count(*), count(DISTINCT what) FROM stated").fetchone()
+        self.assertEqual(tuple(said), (2, 1))
         file = self.packed()
         self.assertEqual(len(self.take(file).new_machines), 2)
         (kept,) = floor.lines(self.there)
         self.assertEqual(self.documents(self.packed(key=kept.id, source=self.there)), self.documents(file))
+        self.take(file)
+        self.assertEqual(self.there.execute("SELECT count(*) FROM stated").fetchone()[0], 2)
 
     def test_every_document_is_as_its_schema_says(self):
         file = self.packed()
