@@ -12,7 +12,8 @@ import { cache } from './api/server/cache'
 import { api } from './api/server/client'
 import { whenHandsChange } from './api/server/hand'
 import { forgetLastPage, takeUpLastPage } from './api/server/lastPage'
-import { setUnits, unitsUnknown, useUnits } from './api/server/units'
+import { unitsUnknown, useUnits } from './api/server/units'
+import { takeWorkshop } from './api/server/workshop'
 import { Boundary } from './parts/Boundary'
 import {
   AltitudeCard,
@@ -59,7 +60,7 @@ const FIRST_UNITS_MS = 30_000
 async function firstUnits() {
   if (!unitsUnknown()) return
   const answer = await api.GET('/api/workshop', { signal: AbortSignal.timeout(FIRST_UNITS_MS) })
-  if (answer.data) setUnits(answer.data.shown)
+  if (answer.data) takeWorkshop(answer.data)
 }
 
 function draw() {

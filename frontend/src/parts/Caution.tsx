@@ -1,7 +1,7 @@
 // The caution that stands where the work can hurt someone.
 import { TriangleAlert } from 'lucide-react'
-import { Popover } from 'radix-ui'
 import type { Station, VisitView } from '../api/server/client'
+import { Aside } from './over/Aside'
 
 /** Its first sentence always in sight, the rest a touch away. */
 function Caution({ text }: { text: string }) {
@@ -29,27 +29,27 @@ export function CautionLine({ visit, station }: { visit: VisitView; station: Sta
   const text = visit.stations.find((each) => each.station === station)?.caution ?? ''
   const end = text.indexOf('. ') + 1
   return (
-    <Popover.Root>
-      <Popover.Trigger className="flex min-h-11 items-center gap-2 border-l-4 border-watch bg-card px-2 text-left text-sm">
-        <TriangleAlert size={16} className="shrink-0 text-watch" aria-hidden="true" />
-        <span>
-          <b>{text.slice(0, end)}</b>{' '}
-          <span className="text-quiet underline underline-offset-4">
-            All cautions<span className="sr-only"> for this step</span>
-          </span>
-        </span>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          aria-label="Cautions for this step"
-          className="z-40 max-h-[60dvh] w-[30rem] max-w-[94vw] overflow-auto rounded-md border-l-4 border-watch bg-card p-3 text-sm text-ink shadow-xl"
+    <Aside
+      label="Cautions for this step"
+      align="start"
+      className="w-[30rem] border-l-4 border-l-watch p-3 text-sm"
+      opener={
+        <button
+          type="button"
+          className="flex min-h-11 items-center gap-2 border-l-4 border-watch bg-card px-2 text-left text-sm"
         >
-          {text}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          <TriangleAlert size={16} className="shrink-0 text-watch" aria-hidden="true" />
+          <span>
+            <b>{text.slice(0, end)}</b>{' '}
+            <span className="text-quiet underline underline-offset-4">
+              All cautions<span className="sr-only"> for this step</span>
+            </span>
+          </span>
+        </button>
+      }
+    >
+      {text}
+    </Aside>
   )
 }
 

@@ -4,7 +4,8 @@ import { useAction } from '../api/outbox/action'
 import { api, must, refusalOf } from '../api/server/client'
 import { followed, type Job, under } from '../api/server/jobs'
 import { Button, buttonLook, Done } from './Button'
-import { Panel, PanelClose } from './Panel'
+import { Close } from './over/Over'
+import { Panel } from './over/Panel'
 import { Progress } from './Progress'
 
 const ALONG = [
@@ -76,9 +77,9 @@ export function PassOn({
       {made && under(made) && <Progress job={made} what="Bundle in the making" stop={stop} />}
       <Done action={make} />
       <div className="flex flex-wrap justify-end gap-3">
-        <PanelClose asChild>
+        <Close>
           <Button look="plain">Close</Button>
-        </PanelClose>
+        </Close>
         {made?.state === 'done' ? (
           <a href={`/api/bundles/made/${made.job}/file`} className={buttonLook('main')} data-bundle>
             Keep the file, {Math.max(1, Math.round(made.size / 1000)).toLocaleString('en')} kB

@@ -1,6 +1,6 @@
 // A word of the trade where it stands: touched, it says in one sentence what it means.
-import { Popover } from 'radix-ui'
 import { useGlossary } from '../api/server/glossary'
+import { Aside } from './over/Aside'
 
 interface TermProps {
   /** The word's key in the glossary. */
@@ -13,22 +13,23 @@ interface TermProps {
 
 export function Term({ term, children, className = '', more }: TermProps) {
   return (
-    <Popover.Root>
-      <Popover.Trigger data-term={term} className={`cursor-help rounded text-left hover:bg-paper/10 ${className}`}>
-        {children}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          sideOffset={6}
-          aria-label="What it means"
-          className="z-50 max-h-[70dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm leading-snug text-ink shadow-xl"
+    <Aside
+      label="What it means"
+      side="top"
+      className="w-96 p-3 text-sm leading-snug"
+      opener={
+        <button
+          type="button"
+          data-term={term}
+          className={`cursor-help rounded text-left hover:bg-paper/10 ${className}`}
         >
-          <Meaning term={term} />
-          {more}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          {children}
+        </button>
+      }
+    >
+      <Meaning term={term} />
+      {more}
+    </Aside>
   )
 }
 

@@ -1,5 +1,6 @@
 // Every place, fetched when a hand goes there, or once the page in hand stands.
-import { fetchAhead, fetched } from './fetched'
+import { fetchAhead, fetched } from '../parts/fetched'
+import { fetchLayers } from '../parts/over/Over'
 import { STATIONS } from './stations'
 
 const FETCH = {
@@ -30,5 +31,5 @@ export const WorkshopPlace = fetched(FETCH.workshop)
 export function fetchOthers() {
   const others = Object.values(FETCH)
   const all = window.location.pathname.startsWith('/visits/') ? [...STATIONS, ...others] : [...others, ...STATIONS]
-  window.addEventListener('load', () => void fetchAhead(all), { once: true })
+  window.addEventListener('load', () => void fetchAhead([fetchLayers, ...all]), { once: true })
 }

@@ -4,11 +4,12 @@
 // of one subject are sent one after the other, in the order they came. A field's entry that is refused, asked about or
 // changed elsewhere stays, visible and open, until it is mended or dropped.
 import { useSyncExternalStore } from 'react'
-import { cache, takeVisit, takeWorkshop } from '../server/cache'
+import { cache, takeVisit } from '../server/cache'
 import type { Refusal, VisitView } from '../server/client'
 import { BENCH, hand } from '../server/hand'
 import { say } from '../server/notices'
 import { notNow, watched } from '../server/wire'
+import { takeWorkshop } from '../server/workshop'
 import { type Change, type Entry, idOf, onItsWay, type State, stuck } from './entry'
 import { isKept, leftByClosed, ownLeft, PATIENCE_MS, remove, stillThere, write } from './kept'
 

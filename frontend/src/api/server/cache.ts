@@ -1,8 +1,7 @@
 // What was last read from the server, for every page; and of each visit, the edit the hand here has seen.
 import { QueryClient } from '@tanstack/react-query'
 import { useSyncExternalStore } from 'react'
-import type { VisitView, WorkshopView } from './client'
-import { setUnits } from './units'
+import type { VisitView } from './client'
 
 export const cache = new QueryClient({ defaultOptions: { queries: { retry: false } } })
 
@@ -48,8 +47,3 @@ export async function takeVisit(visit: VisitView, by: string) {
 
 /** Whether an edit of a visit was written from here. */
 export const isOwn = (visitId: number, edit: number) => own.get(visitId)?.has(edit) ?? false
-
-export function takeWorkshop(workshop: WorkshopView) {
-  cache.setQueryData(['workshop'], workshop)
-  if (setUnits(workshop.shown)) cache.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'workshop' })
-}

@@ -1,13 +1,12 @@
 // The dark bar: where you are, and the light you work in.
 
-import { useQuery } from '@tanstack/react-query'
 import { BookOpen, Menu, Moon, Package, Store, Sun } from 'lucide-react'
-import { Popover } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { takeWorkshop } from '../../api/server/cache'
-import { api, must } from '../../api/server/client'
 import { BENCH, setHand, useHand } from '../../api/server/hand'
+import { takeWorkshop, useWorkshop } from '../../api/server/workshop'
+import { Aside } from '../over/Aside'
+import { Close } from '../over/Over'
 import { Keys, type OwnKey } from './Keys'
 import { Unsaved } from './Unsaved'
 
@@ -93,44 +92,42 @@ const PLACES = [
 /** A phone's way to every place: two touches. */
 function Places({ turn, other }: { turn: () => void; other: string }) {
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        aria-label="Places"
-        className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line md:hidden"
-      >
-        <Menu size={22} aria-hidden="true" />
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
+    <Aside
+      label="Places"
+      align="end"
+      className="w-64 p-2"
+      opener={
+        <button
+          type="button"
           aria-label="Places"
-          className="z-50 w-64 rounded-md border border-line bg-card p-2 text-ink shadow-xl"
+          className="flex size-11 items-center justify-center rounded-md hover:bg-bar-line md:hidden"
         >
-          {PLACES.map(({ to, name }) => (
-            <Popover.Close asChild key={to}>
-              <Link to={to} className="flex min-h-12 items-center rounded px-3 hover:bg-paper">
-                {name}
-              </Link>
-            </Popover.Close>
-          ))}
-          <button
-            type="button"
-            onClick={turn}
-            className="flex min-h-12 w-full items-center rounded border-t border-line px-3 text-left hover:bg-paper"
-          >
-            Use the {other} theme
-          </button>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          <Menu size={22} aria-hidden="true" />
+        </button>
+      }
+    >
+      {PLACES.map(({ to, name }) => (
+        <Close leads key={to}>
+          <Link to={to} className="flex min-h-12 items-center rounded px-3 hover:bg-paper">
+            {name}
+          </Link>
+        </Close>
+      ))}
+      <button
+        type="button"
+        onClick={turn}
+        className="flex min-h-12 w-full items-center rounded border-t border-line px-3 text-left hover:bg-paper"
+      >
+        Use the {other} theme
+      </button>
+    </Aside>
   )
 }
 
 /** Who is at this browser: named in everything that is written here. */
 function HandHere() {
   const here = useHand()
-  const { data } = useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) })
+  const { data } = useWorkshop()
   useEffect(() => {
     if (data) takeWorkshop(data)
   }, [data])

@@ -1,5 +1,4 @@
 // The keyboard: stations, the main action, undo and find by one key each, listed under “?”.
-import { Dialog } from 'radix-ui'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { VisitView } from '../../api/server/client'
@@ -7,6 +6,8 @@ import { useGlossary } from '../../api/server/glossary'
 import { useOpenThings } from '../../api/visit/openThings'
 import { Button } from '../Button'
 import { STATION_KEYS, STATION_NAMES } from '../format'
+import { Close } from '../over/Over'
+import { Panel } from '../over/Panel'
 
 const KEPT = 'jaxel.keys'
 
@@ -132,52 +133,50 @@ export function Keys({
     ['Esc', 'leave the field; in one that was refused first drop what was typed'],
   ]
   return (
-    <Dialog.Root open={listed} onOpenChange={setListed}>
-      <Dialog.Trigger
-        aria-label="Keys and words"
-        title="Keys and words: ?"
-        className="flex size-11 items-center justify-center rounded-md text-lg font-bold hover:bg-bar-line max-md:hidden"
-      >
-        ?
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[32rem] max-w-[94vw] -translate-1/2 space-y-3 overflow-auto rounded-lg bg-paper p-6 shadow-2xl"
+    <Panel
+      title="Keys and words of this screen"
+      open={listed}
+      onOpenChange={setListed}
+      opener={
+        <button
+          type="button"
+          aria-label="Keys and words"
+          title="Keys and words: ?"
+          className="flex size-11 items-center justify-center rounded-md text-lg font-bold hover:bg-bar-line max-md:hidden"
         >
-          <Dialog.Title className="text-xl font-bold">Keys and words of this screen</Dialog.Title>
-          <dl className="divide-y divide-line border-y border-line">
-            {rows.map(([key, what]) => (
-              <div key={key} className="grid grid-cols-[7rem_1fr] items-center gap-3 py-1">
-                <dt>
-                  <kbd className="reading rounded border border-line bg-card px-2 py-0.5 text-sm">{key}</kbd>
-                </dt>
-                <dd>{what}</dd>
-              </div>
-            ))}
-          </dl>
-          <label className="flex min-h-11 items-center gap-3">
-            <input
-              type="checkbox"
-              checked={single}
-              className="size-6 accent-signal"
-              onChange={(event) => {
-                localStorage.setItem(KEPT, event.target.checked ? 'on' : 'off')
-                setSingle(event.target.checked)
-              }}
-            />
-            Single letters act, at this browser
-          </label>
-          <Words />
-          <div className="flex justify-end">
-            <Dialog.Close asChild>
-              <Button look="plain">Close</Button>
-            </Dialog.Close>
+          ?
+        </button>
+      }
+    >
+      <dl className="divide-y divide-line border-y border-line">
+        {rows.map(([key, what]) => (
+          <div key={key} className="grid grid-cols-[7rem_1fr] items-center gap-3 py-1">
+            <dt>
+              <kbd className="reading rounded border border-line bg-card px-2 py-0.5 text-sm">{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
           </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+        ))}
+      </dl>
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          checked={single}
+          className="size-6 accent-signal"
+          onChange={(event) => {
+            localStorage.setItem(KEPT, event.target.checked ? 'on' : 'off')
+            setSingle(event.target.checked)
+          }}
+        />
+        Single letters act, at this browser
+      </label>
+      <Words />
+      <div className="flex justify-end">
+        <Close>
+          <Button look="plain">Close</Button>
+        </Close>
+      </div>
+    </Panel>
   )
 }
 
@@ -196,11 +195,11 @@ function Words() {
           </div>
         ))}
       </dl>
-      <Dialog.Close asChild>
+      <Close leads>
         <Link to="/guide" className="inline-flex min-h-11 items-center text-sm underline underline-offset-4">
           All words, in the bench guide
         </Link>
-      </Dialog.Close>
+      </Close>
     </section>
   )
 }

@@ -1,6 +1,5 @@
 // The strip that never leaves a visit: target, as found, as left, measured, and what is open.
 
-import { Popover } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import type { PredictionFigures, VisitView } from '../../api/server/client'
@@ -8,6 +7,8 @@ import { inShown } from '../../api/server/units'
 import { useOpenItems } from '../../api/visit/openItems'
 import { usePreviewed } from '../../api/visit/preview'
 import { figure, reading, STATION_NAMES, unitName } from '../format'
+import { Aside } from '../over/Aside'
+import { Close } from '../over/Over'
 import { Term } from '../Term'
 import { WhereFrom } from './WhereFrom'
 
@@ -257,40 +258,36 @@ function OpenItems({ visit }: { visit: VisitView }) {
   if (visit.signed_off_at)
     return <div className="w-32 shrink-0 text-right text-sm break-words">Signed off by {visit.signed_off_by}</div>
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        className={`min-h-12 w-32 shrink-0 rounded-md px-3 text-sm font-bold ${count ? 'bg-[#c8410b] text-on-bar' : 'bg-[#2f6f5e] text-on-bar'}`}
-      >
-        {count === 0 ? 'Nothing open' : `${count} ${count === 1 ? 'thing' : 'things'} open`}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="end"
-          sideOffset={10}
-          aria-label="Open things"
-          className="z-40 max-h-[70dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-2 text-ink shadow-xl"
-          // The hand goes where the link leads, not back to the button.
-          onCloseAutoFocus={(event) => event.preventDefault()}
+    <Aside
+      label="Open things"
+      side="top"
+      align="end"
+      className="w-96 p-2"
+      opener={
+        <button
+          type="button"
+          className={`min-h-12 w-32 shrink-0 rounded-md px-3 text-sm font-bold ${count ? 'bg-[#c8410b] text-on-bar' : 'bg-[#2f6f5e] text-on-bar'}`}
         >
-          {count === 0 ? (
-            <p className="p-2">Everything is in. The visit can be signed off at Hand-over.</p>
-          ) : (
-            <ul>
-              {open.map((item) => (
-                <li key={item.href + item.what}>
-                  <Popover.Close asChild>
-                    <Link to={item.href} className="flex min-h-11 items-center gap-3 rounded px-2 hover:bg-paper">
-                      <span className="w-20 shrink-0 text-sm text-quiet">{STATION_NAMES[item.station]}</span>
-                      <span className="min-w-0 break-words">{item.what}</span>
-                    </Link>
-                  </Popover.Close>
-                </li>
-              ))}
-            </ul>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          {count === 0 ? 'Nothing open' : `${count} ${count === 1 ? 'thing' : 'things'} open`}
+        </button>
+      }
+    >
+      {count === 0 ? (
+        <p className="p-2">Everything is in. The visit can be signed off at Hand-over.</p>
+      ) : (
+        <ul>
+          {open.map((item) => (
+            <li key={item.href + item.what}>
+              <Close leads>
+                <Link to={item.href} className="flex min-h-11 items-center gap-3 rounded px-2 hover:bg-paper">
+                  <span className="w-20 shrink-0 text-sm text-quiet">{STATION_NAMES[item.station]}</span>
+                  <span className="min-w-0 break-words">{item.what}</span>
+                </Link>
+              </Close>
+            </li>
+          ))}
+        </ul>
+      )}
+    </Aside>
   )
 }

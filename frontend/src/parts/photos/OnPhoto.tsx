@@ -5,7 +5,7 @@ import { useRef, useState } from 'react'
 import { api, type PhotoView, refusalOf } from '../../api/server/client'
 import { Button, Refused } from '../Button'
 import { day } from '../format'
-import { Panel } from '../Panel'
+import { Panel } from '../over/Panel'
 import { type Mark, Marks } from './Marks'
 
 interface OnPhotoProps {
@@ -22,7 +22,7 @@ export function OnPhoto({ photo, among, earlier, closed, opener }: OnPhotoProps)
   const [beside, setBeside] = useState<number | null>(null)
   const other = earlier.find((each) => each.id === beside)
   return (
-    <Panel title={photo.caption || `Photo of ${day(photo.taken_at)}`} opener={opener} wide>
+    <Panel title={photo.caption || `Photo of ${day(photo.taken_at)}`} opener={opener} width="w-[68rem]">
       <div className={`grid gap-3 ${other ? 'sm:grid-cols-2' : ''}`}>
         {other && (
           <figure>

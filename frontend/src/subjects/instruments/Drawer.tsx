@@ -1,14 +1,20 @@
 // The drawer of instruments: what can be read at the field that waits, and what has come in at this bench.
 import { useQuery } from '@tanstack/react-query'
 import { Ruler } from 'lucide-react'
-import { useEffect, useRef } from 'react'
+import { Suspense, useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { setBench, setDrawer, useBench, useDrawer } from '../../api/instruments/drawer'
 import { readingWords, useWaiting, type Waits, waiting } from '../../api/instruments/waiting'
 import { api, type DeviceView, must, type VisitView } from '../../api/server/client'
 import { Button } from '../../parts/Button'
+import { fetched } from '../../parts/fetched'
 import { useHeard, useInstruments } from './heard'
-import { StandIns } from './StandIns'
+import type { StandInsProps } from './StandIns'
+
+/** Fetches the instruments: a server that goes away then leaves them in the drawer. */
+export const fetchStandIns = () => import('./StandIns').then(({ StandIns }) => ({ default: StandIns }))
+
+const StandIns = fetched<StandInsProps>(fetchStandIns)
 
 /** Opens the drawer, from the bar. */
 export function DrawerButton() {
@@ -90,7 +96,11 @@ export function Drawer({ visit }: { visit: VisitView }) {
         </Button>
       </header>
       <CameIn heard={heard} waits={waits} />
-      {kept?.stand_ins && !visit.signed_off_at && <StandIns visit={visit} devices={kept.devices} waits={waits} />}
+      {kept?.stand_ins && !visit.signed_off_at && (
+        <Suspense>
+          <StandIns visit={visit} devices={kept.devices} waits={waits} />
+        </Suspense>
+      )}
       {kept && !kept.stand_ins && <Real devices={kept.devices} />}
       <OwnBench />
     </aside>

@@ -37,7 +37,13 @@ const likely = (waits: Waits | null) => {
 const takenAt = new Map<string, number>()
 const SECOND = 1000
 
-export function StandIns({ visit, devices, waits }: { visit: VisitView; devices: DeviceView[]; waits: Waits | null }) {
+export interface StandInsProps {
+  visit: VisitView
+  devices: DeviceView[]
+  waits: Waits | null
+}
+
+export function StandIns({ visit, devices, waits }: StandInsProps) {
   const [held, setHeld] = useState('')
   const wanted = likely(waits)
   const key = held || wanted || 'caliper'

@@ -6,7 +6,8 @@ import { api, type MachineView, refusalOf } from '../../api/server/client'
 import { withUnit } from '../../api/server/units'
 import { Button, Refused } from '../../parts/Button'
 import { plain, unitName } from '../../parts/format'
-import { Panel, PanelClose } from '../../parts/Panel'
+import { Close } from '../../parts/over/Over'
+import { Panel } from '../../parts/over/Panel'
 import { Quantity } from '../../parts/Quantity'
 import { FIELD } from './act'
 import { type How, HowChoice } from './How'
@@ -128,9 +129,9 @@ function NumberDialog({ view, row, path, children }: NumberDialogProps) {
           </div>
         )}
         <div className="flex justify-end gap-3">
-          <PanelClose asChild>
+          <Close>
             <Button look="plain">Cancel</Button>
-          </PanelClose>
+          </Close>
           <Button action={put} submits disabled={!now.trim()}>
             {how === 'correction' ? 'Put it right' : 'Record the change'}
           </Button>

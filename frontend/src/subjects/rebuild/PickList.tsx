@@ -1,7 +1,7 @@
 // What to lay out before starting, and what was said not to have come off.
-import { Popover } from 'radix-ui'
 import { useDesk } from '../../api/visit/desk'
 import { Tick } from '../../parts/field/Tick'
+import { Aside } from '../../parts/over/Aside'
 
 /** The whole list, before anything is begun. */
 export function PickList() {
@@ -35,29 +35,26 @@ export function LayOut() {
   const { visit } = useDesk()
   const { tools } = visit.rebuild
   return (
-    <Popover.Root>
-      <Popover.Trigger className="ml-auto min-h-11 px-2 underline underline-offset-4">
-        {tools.length} tools to lay out
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="end"
-          sideOffset={4}
-          aria-label="Tools"
-          className="z-40 w-72 max-w-[94vw] rounded-md border border-line bg-card p-3 text-ink shadow-xl"
-        >
-          <ul className="space-y-1">
-            {tools.map((each) => (
-              <li key={each} className="first-letter:uppercase">
-                {each}
-              </li>
-            ))}
-          </ul>
-          <Sizes />
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <Aside
+      label="Tools"
+      side="top"
+      align="end"
+      className="w-72 p-3"
+      opener={
+        <button type="button" className="ml-auto min-h-11 px-2 underline underline-offset-4">
+          {tools.length} tools to lay out
+        </button>
+      }
+    >
+      <ul className="space-y-1">
+        {tools.map((each) => (
+          <li key={each} className="first-letter:uppercase">
+            {each}
+          </li>
+        ))}
+      </ul>
+      <Sizes />
+    </Aside>
   )
 }
 

@@ -1,11 +1,12 @@
 // What do I fit? Three ranked answers from the shelf in sight, more on demand, each with what to tell the rider.
-import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import type { AnswerView, PlanSearchView } from '../../api/server/client'
 import { ghostOf, useSearch } from '../../api/visit/bench'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { figure, signed } from '../../parts/format'
+import { Close, useClose } from '../../parts/over/Over'
+import { Panel } from '../../parts/over/Panel'
 
 const IN_SIGHT = 3
 
@@ -180,7 +181,6 @@ interface AllProps {
 }
 
 function AllAnswers({ view, may, allow }: AllProps) {
-  const [open, setOpen] = useState(false)
   const every = view.slots.map((each) => each.slot)
   const turn = (slot: string, on: boolean) => {
     const now = new Set(may ?? every)
@@ -189,68 +189,56 @@ function AllAnswers({ view, may, allow }: AllProps) {
     allow(now.size === every.length ? undefined : [...now])
   }
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="min-h-11 text-left text-xs underline underline-offset-4" data-all-answers>
-        {view.answers.length > IN_SIGHT ? `all ${view.answers.length}, and why` : 'why, and from what'}
-        {may && ` · ${may.length} slots`}
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-40 flex max-h-[92dvh] w-[64rem] max-w-[96vw] -translate-1/2 flex-col gap-3 rounded-lg bg-paper p-5 shadow-2xl"
-        >
-          <Dialog.Title className="text-lg font-bold">What would do it, from the shelf</Dialog.Title>
-          <fieldset className="flex flex-wrap gap-x-4 border-y border-line py-1">
-            <legend className="sr-only">What may be changed</legend>
-            <span className="self-center text-sm text-quiet">May be changed:</span>
-            {view.slots.map(({ slot, name }) => (
-              <label key={slot} className="flex min-h-11 items-center gap-2 text-sm">
-                <input
-                  type="checkbox"
-                  checked={may ? may.includes(slot) : true}
-                  onChange={(event) => turn(slot, event.target.checked)}
-                  className="size-5 accent-signal"
-                />
-                {name}
-              </label>
-            ))}
-          </fieldset>
-          <p className="text-sm text-quiet">
-            Tuned {view.order === 'weights' ? 'weights first' : 'springs first'}, as the workshop chose in the guide.
-            {view.state === 'searching' && ' Looking…'}
-          </p>
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrolled by keys */}
-          <section aria-label="All answers" tabIndex={0} className="min-h-0 flex-1 overflow-auto">
-            <ol className="divide-y divide-line">
-              {view.answers.map((answer, index) => (
-                <Ranked
-                  key={answer.why}
-                  answer={answer}
-                  place={index + 1}
-                  search={view.search}
-                  taken={() => setOpen(false)}
-                />
-              ))}
-            </ol>
-            {view.answers.length === 0 && <Reach view={view} wide={0} />}
-          </section>
-          <div className="flex justify-end">
-            <Dialog.Close asChild>
-              <Button look="plain">Close</Button>
-            </Dialog.Close>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Panel
+      title="What would do it, from the shelf"
+      width="w-[64rem]"
+      inside
+      opener={
+        <button type="button" className="min-h-11 text-left text-xs underline underline-offset-4" data-all-answers>
+          {view.answers.length > IN_SIGHT ? `all ${view.answers.length}, and why` : 'why, and from what'}
+          {may && ` · ${may.length} slots`}
+        </button>
+      }
+    >
+      <fieldset className="flex flex-wrap gap-x-4 border-y border-line py-1">
+        <legend className="sr-only">What may be changed</legend>
+        <span className="self-center text-sm text-quiet">May be changed:</span>
+        {view.slots.map(({ slot, name }) => (
+          <label key={slot} className="flex min-h-11 items-center gap-2 text-sm">
+            <input
+              type="checkbox"
+              checked={may ? may.includes(slot) : true}
+              onChange={(event) => turn(slot, event.target.checked)}
+              className="size-5 accent-signal"
+            />
+            {name}
+          </label>
+        ))}
+      </fieldset>
+      <p className="text-sm text-quiet">
+        Tuned {view.order === 'weights' ? 'weights first' : 'springs first'}, as the workshop chose in the guide.
+        {view.state === 'searching' && ' Looking…'}
+      </p>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrolled by keys */}
+      <section aria-label="All answers" tabIndex={0} className="min-h-0 flex-1 overflow-auto">
+        <ol className="divide-y divide-line">
+          {view.answers.map((answer, index) => (
+            <Ranked key={answer.why} answer={answer} place={index + 1} search={view.search} />
+          ))}
+        </ol>
+        {view.answers.length === 0 && <Reach view={view} wide={0} />}
+      </section>
+      <div className="flex justify-end">
+        <Close>
+          <Button look="plain">Close</Button>
+        </Close>
+      </div>
+    </Panel>
   )
 }
 
-interface RankedProps extends Offered {
-  taken: () => void
-}
-
-function Ranked({ answer, place, search, taken }: RankedProps) {
+function Ranked({ answer, place, search }: Offered) {
+  const close = useClose()
   const take = useTake({ answer, place, search })
   return (
     <li className="grid grid-cols-[2rem_1fr_auto] gap-3 py-2">
@@ -280,7 +268,7 @@ function Ranked({ answer, place, search, taken }: RankedProps) {
         <div className={`reading text-xl font-semibold ${answer.probability >= 0.5 ? 'text-keep' : ''}`}>
           {odds(answer)}
         </div>
-        <Button look="plain" disabled={take.busy} onClick={() => take.run().then(taken)}>
+        <Button look="plain" disabled={take.busy} onClick={() => take.run().then(close)}>
           On the tray
         </Button>
       </div>

@@ -1,5 +1,4 @@
 // A change tried becomes a change fitted: its reason, its parts from the shelf, and what was recorded in this visit.
-import { Popover } from 'radix-ui'
 import { useShares } from '../../api/visit/bench'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
@@ -7,6 +6,7 @@ import { ChangeWords } from '../../parts/ChangeWords'
 import { TextField } from '../../parts/field/Field'
 import { focusOn } from '../../parts/field/reading'
 import { signed } from '../../parts/format'
+import { Aside } from '../../parts/over/Aside'
 
 export function Recording() {
   const { visit, closed } = useDesk()
@@ -75,42 +75,40 @@ export function Recorded() {
   if (recorded.length === 0) return null
   const opened = rebuild.steps.filter((step) => step.shape != null)
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        title={recorded.at(-1)?.reason}
-        className="flex min-h-11 max-w-full items-center text-left text-sm text-ink"
-      >
-        <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
-          <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
-        </span>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="end"
-          sideOffset={6}
-          aria-label="Recorded in this visit"
-          className="z-40 max-h-[60dvh] w-96 max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-3 text-sm text-ink shadow-xl"
+    <Aside
+      label="Recorded in this visit"
+      side="top"
+      align="end"
+      className="w-96 p-3 text-sm"
+      opener={
+        <button
+          type="button"
+          title={recorded.at(-1)?.reason}
+          className="flex min-h-11 max-w-full items-center text-left text-sm text-ink"
         >
-          <ul className="space-y-2">
-            {recorded.map((each) => (
-              <li key={each.revision_id} className="border-l-4 border-keep pl-2 break-words">
-                <ChangeWords changes={each.changes} />
-                <span className="text-quiet">{each.reason}</span>
-              </li>
-            ))}
-          </ul>
-          {opened.length > 0 && (
-            <p className="mt-2 border-t border-line pt-2">
-              It opens {opened.map((step) => step.name.toLowerCase()).join(', ')}:{' '}
-              <a href={`/visits/${id}/strip`} className="underline underline-offset-4">
-                mark and look
-              </a>
-            </p>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          <span className="line-clamp-2 border-l-4 border-keep pl-2 break-words">
+            <b>Recorded{recorded.length > 1 && ` ${recorded.length} times`}</b> {recorded.at(-1)?.reason}
+          </span>
+        </button>
+      }
+    >
+      <ul className="space-y-2">
+        {recorded.map((each) => (
+          <li key={each.revision_id} className="border-l-4 border-keep pl-2 break-words">
+            <ChangeWords changes={each.changes} />
+            <span className="text-quiet">{each.reason}</span>
+          </li>
+        ))}
+      </ul>
+      {opened.length > 0 && (
+        <p className="mt-2 border-t border-line pt-2">
+          It opens {opened.map((step) => step.name.toLowerCase()).join(', ')}:{' '}
+          <a href={`/visits/${id}/strip`} className="underline underline-offset-4">
+            mark and look
+          </a>
+        </p>
+      )}
+    </Aside>
   )
 }
 
@@ -120,38 +118,36 @@ export function KitNotes() {
   const told = kits.filter((kit) => kit.besides.length + kit.notes.length > 0)
   if (told.length === 0) return null
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        data-kits
-        className="min-h-11 max-w-full text-left text-sm leading-tight underline underline-offset-4"
-      >
-        {told.map((kit) => kit.number).join(', ')}: what its sheet says
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="end"
-          sideOffset={6}
-          aria-label="Kits"
-          className="z-40 max-h-[60dvh] w-96 max-w-[94vw] space-y-2 overflow-auto rounded-md border border-line bg-card p-3 text-sm leading-snug text-ink shadow-xl"
+    <Aside
+      label="Kits"
+      side="top"
+      align="end"
+      className="w-96 space-y-2 p-3 text-sm leading-snug"
+      opener={
+        <button
+          type="button"
+          data-kits
+          className="min-h-11 max-w-full text-left text-sm leading-tight underline underline-offset-4"
         >
-          {told.map((kit) => (
-            <ul key={kit.number} className="space-y-1">
-              {kit.besides.length > 0 && (
-                <li>
-                  <b>{kit.number}</b> brings besides: {kit.besides.join('; ')}
-                </li>
-              )}
-              {kit.notes.map((note) => (
-                <li key={note} className={note.startsWith('Not to be used') ? 'font-semibold text-replace' : ''}>
-                  {note}
-                </li>
-              ))}
-            </ul>
+          {told.map((kit) => kit.number).join(', ')}: what its sheet says
+        </button>
+      }
+    >
+      {told.map((kit) => (
+        <ul key={kit.number} className="space-y-1">
+          {kit.besides.length > 0 && (
+            <li>
+              <b>{kit.number}</b> brings besides: {kit.besides.join('; ')}
+            </li>
+          )}
+          {kit.notes.map((note) => (
+            <li key={note} className={note.startsWith('Not to be used') ? 'font-semibold text-replace' : ''}>
+              {note}
+            </li>
           ))}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+        </ul>
+      ))}
+    </Aside>
   )
 }
 

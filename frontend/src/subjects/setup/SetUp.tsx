@@ -1,25 +1,23 @@
 // Set-up: see it, change it, ask for it: what the change in hand will do before the cover comes off.
 
-import { Slider, Tabs } from 'radix-ui'
+import { Slider } from 'radix-ui'
 import { useDeferredValue, useMemo, useState } from 'react'
-import type { CurvePoint, PictureNode, VisitView } from '../../api/server/client'
+import type { PictureNode, VisitView } from '../../api/server/client'
 import { usePictures, useShelf } from '../../api/visit/bench'
 import { useDesk, usePrediction, useSteps } from '../../api/visit/desk'
 import { usePreviewed } from '../../api/visit/preview'
 import { CautionLine } from '../../parts/Caution'
 import { SlotFields } from '../../parts/field/SlotFields'
 import { figure, told } from '../../parts/format'
-import { Altitude } from './Altitude'
 import { Answers } from './Answers'
-import { Calibration } from './Calibration'
 import { CurveTable } from './charts/CurveTable'
 import { EngagementScale, Engages } from './charts/EngagementScale'
-import { AGAINST, type Against, ShiftChart, ShiftKey } from './charts/ShiftChart'
-import { Figures } from './Figures'
 import { ClutchPicture } from './picture/ClutchPicture'
 import { KitNotes, Recorded, Recording, Shares } from './Recording'
 import { ShelfMenu } from './ShelfMenu'
-import { WhatIf } from './WhatIf'
+import { Views } from './Views'
+
+export { fetchViews } from './Views'
 
 export function SetUp() {
   // The slot whose field the hand is in: the picture lights it, the shelf offers for it.
@@ -132,86 +130,6 @@ function Shift({ nodes, at, go }: { nodes: PictureNode[]; at: number; go: (node:
         <span>full shift</span>
       </div>
     </div>
-  )
-}
-
-const VIEWS = [
-  { key: 'shift', name: 'Shift' },
-  { key: 'pull', name: 'Pull' },
-  { key: 'calibration', name: 'Calibration' },
-  { key: 'what-if', name: 'What if' },
-  { key: 'altitude', name: 'Altitude' },
-] as const
-
-/** The shift against its window, and what else is known of the set-up, one press away. */
-function Views({ visit, at }: { visit: VisitView; at?: CurvePoint }) {
-  const [view, setView] = useState<string>('shift')
-  const [against, setAgainst] = useState<Against>('speed')
-  const [backshift, setBackshift] = useState(false)
-  const panel = 'min-h-0 flex-1 overflow-y-auto outline-none data-[state=inactive]:hidden'
-  return (
-    <Tabs.Root value={view} onValueChange={setView} className="flex min-h-0 flex-1 flex-col gap-1">
-      <div className="short:hidden flex flex-wrap items-center justify-between gap-x-3 border-b border-line">
-        <Tabs.List aria-label="Of this set-up" className="flex flex-wrap">
-          {VIEWS.map(({ key, name }) => (
-            <Tabs.Trigger
-              key={key}
-              value={key}
-              className="min-h-11 min-w-11 px-2.5 text-sm text-quiet hover:bg-card data-[state=active]:border-b-4 data-[state=active]:border-signal data-[state=active]:font-bold data-[state=active]:text-ink"
-            >
-              {name}
-              {key === 'calibration' && visit.fresh_runs > 0 && (
-                <span className="text-signal-words"> ({visit.fresh_runs})</span>
-              )}
-            </Tabs.Trigger>
-          ))}
-        </Tabs.List>
-        {view === 'shift' && (
-          <span className="flex items-center gap-2 text-xs text-quiet">
-            <label className="flex min-h-11 items-center gap-1">
-              <input
-                type="checkbox"
-                checked={backshift}
-                onChange={(event) => setBackshift(event.target.checked)}
-                className="size-5 accent-signal"
-              />
-              backshift
-              {backshift && visit.left?.backshift && ` ${figure(visit.left.backshift.mean_rpm, 0)}`}
-            </label>
-            <label className="flex items-center gap-1">
-              against
-              <select
-                value={against}
-                onChange={(event) => setAgainst(event.target.value as Against)}
-                className="h-11 rounded border border-line bg-card px-1"
-              >
-                {Object.entries(AGAINST).map(([key, { name }]) => (
-                  <option key={key} value={key}>
-                    {name}
-                  </option>
-                ))}
-              </select>
-            </label>
-          </span>
-        )}
-      </div>
-      <Tabs.Content value="shift" className="flex min-h-0 flex-1 flex-col outline-none data-[state=inactive]:hidden">
-        <ShiftKey visit={visit} />
-        <ShiftChart visit={visit} at={at} against={against} backshift={backshift} />
-      </Tabs.Content>
-      <Tabs.Content value="pull" className={panel}>
-        <Figures />
-      </Tabs.Content>
-      <Tabs.Content value="calibration" className={panel}>
-        <Calibration />
-      </Tabs.Content>
-      <Tabs.Content value="what-if" className={panel}>
-        <WhatIf />
-      </Tabs.Content>
-      <Tabs.Content value="altitude" className={panel}>
-        <Altitude />
-      </Tabs.Content>
-    </Tabs.Root>
   )
 }
 

@@ -1,10 +1,10 @@
 // The shelf at the tray: one press puts a part in its slot; what is typed over it stays a reading of it.
-import { Popover } from 'radix-ui'
-import { useState } from 'react'
 import type { ShelfOption, ShelfView } from '../../api/server/client'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { buttonLook, Done } from '../../parts/Button'
 import { figure } from '../../parts/format'
+import { Aside } from '../../parts/over/Aside'
+import { useClose } from '../../parts/over/Over'
 
 interface ShelfMenuProps {
   shelf: ShelfView | undefined
@@ -14,12 +14,10 @@ interface ShelfMenuProps {
 
 export function ShelfMenu({ shelf, hand }: ShelfMenuProps) {
   const { visit, closed } = useDesk()
-  const [open, setOpen] = useState(false)
   if (closed || !shelf || shelf.slots.length + shelf.kits.length === 0) return null
   const order = visit.setup.slots.flatMap((slot) => slot.parts.map((part) => part.slot))
   const place = (slot: string) => (slot === hand ? -1 : order.includes(slot) ? order.indexOf(slot) : order.length)
   const groups = [...shelf.slots].sort((one, other) => place(one.slot) - place(other.slot))
-  const close = () => setOpen(false)
   const numbers = visit.setup.slots.flatMap((slot) =>
     slot.parts.flatMap((part) => slot.numbers.map((number) => ({ slot: part.slot, key: number.key }))),
   )
@@ -27,34 +25,31 @@ export function ShelfMenu({ shelf, hand }: ShelfMenuProps) {
     `part.${slot}` in visit.setup.draft ||
     numbers.some((each) => each.slot === slot && each.key in visit.setup.draft && ofSlot(each.key, slot))
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger data-shelf className={`${buttonLook('plain')} min-h-11 px-3`}>
-        From the shelf <kbd className="font-normal">p</kbd>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="end"
-          sideOffset={6}
-          aria-label="Parts of the shelf"
-          className="z-40 max-h-[70dvh] w-[30rem] max-w-[94vw] overflow-auto rounded-md border border-line bg-card p-2 text-ink shadow-xl"
-        >
-          {groups.map((group) => (
-            <div key={group.slot} data-group={group.slot}>
-              <h3 className="px-2 pt-2 text-sm text-quiet first-letter:uppercase">{group.name}</h3>
-              {fitting(group.parts).map((part) => (
-                <Choice key={part.part} slot={group.slot} part={part} done={close} />
-              ))}
-              {tried(group.slot) && <Choice slot={group.slot} part={null} done={close} />}
-            </div>
+    <Aside
+      label="Parts of the shelf"
+      side="top"
+      align="end"
+      className="w-[30rem] p-2"
+      opener={
+        <button type="button" data-shelf className={`${buttonLook('plain')} min-h-11 px-3`}>
+          From the shelf <kbd className="font-normal">p</kbd>
+        </button>
+      }
+    >
+      {groups.map((group) => (
+        <div key={group.slot} data-group={group.slot}>
+          <h3 className="px-2 pt-2 text-sm text-quiet first-letter:uppercase">{group.name}</h3>
+          {fitting(group.parts).map((part) => (
+            <Choice key={part.part} slot={group.slot} part={part} />
           ))}
-          {shelf.kits.length > 0 && <h3 className="px-2 pt-2 text-sm text-quiet">Kits, several slots at once</h3>}
-          {shelf.kits.map((part) => (
-            <Choice key={part.part} slot="kit" part={part} done={close} />
-          ))}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          {tried(group.slot) && <Choice slot={group.slot} part={null} />}
+        </div>
+      ))}
+      {shelf.kits.length > 0 && <h3 className="px-2 pt-2 text-sm text-quiet">Kits, several slots at once</h3>}
+      {shelf.kits.map((part) => (
+        <Choice key={part.part} slot="kit" part={part} />
+      ))}
+    </Aside>
   )
 }
 
@@ -65,7 +60,8 @@ const ofSlot = (key: string, slot: string) => !slot.startsWith('load:') || key.e
 const fitting = (parts: ShelfOption[]) =>
   [...parts].sort((one, other) => Number(Boolean(one.refused)) - Number(Boolean(other.refused)))
 
-function Choice({ slot, part, done }: { slot: string; part: ShelfOption | null; done: () => void }) {
+function Choice({ slot, part }: { slot: string; part: ShelfOption | null }) {
+  const close = useClose()
   const name = part?.number ?? 'as it was recorded'
   const fill = useVisitAct(
     {
@@ -81,7 +77,7 @@ function Choice({ slot, part, done }: { slot: string; part: ShelfOption | null; 
       held: false,
       said: part ? `${name} on the tray.` : 'Put back as it was recorded.',
     },
-    done,
+    close,
   )
   const gone = part?.pieces === 0
   return (

@@ -5,7 +5,8 @@ import { useAction } from '../../api/outbox/action'
 import { api, must, refusalOf } from '../../api/server/client'
 import { followed, type Job, under } from '../../api/server/jobs'
 import { Button, buttonLook, Done } from '../../parts/Button'
-import { Panel, PanelClose } from '../../parts/Panel'
+import { Close } from '../../parts/over/Over'
+import { Panel } from '../../parts/over/Panel'
 import { Progress } from '../../parts/Progress'
 import { KEY } from './view'
 
@@ -91,9 +92,9 @@ export function Sheet() {
           </section>
         )}
         <div className="flex justify-end">
-          <PanelClose asChild>
+          <Close>
             <Button look="plain">Close</Button>
-          </PanelClose>
+          </Close>
         </div>
       </Panel>
     </div>

@@ -7,7 +7,8 @@ import { useDraft } from '../../api/outbox/draft'
 import { api, must, refusalOf } from '../../api/server/client'
 import { Button, Refused } from '../../parts/Button'
 import { Choice } from '../../parts/field/Choice'
-import { Panel, PanelClose } from '../../parts/Panel'
+import { Close } from '../../parts/over/Over'
+import { Panel } from '../../parts/over/Panel'
 
 const KINDS = [
   { value: 'sled', name: 'Sled' },
@@ -95,9 +96,9 @@ export function FromFile({ children }: { children: React.ReactNode }) {
           </p>
         )}
         <div className="flex justify-end gap-3">
-          <PanelClose asChild>
+          <Close>
             <Button look="plain">Cancel</Button>
-          </PanelClose>
+          </Close>
           <Button action={bring} submits>
             Bring it in
           </Button>
@@ -169,9 +170,9 @@ export function LikeOne({ children }: { children: React.ReactNode }) {
         </label>
         <Refused>{copy.refused}</Refused>
         <div className="flex justify-end gap-3">
-          <PanelClose asChild>
+          <Close>
             <Button look="plain">Cancel</Button>
-          </PanelClose>
+          </Close>
           <Button action={copy} submits>
             Bring it in
           </Button>

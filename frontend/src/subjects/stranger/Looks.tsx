@@ -1,6 +1,7 @@
 // A choice by what one sees: each kind of clutch as a picture, and large with what tells it apart.
 import { ToggleGroup } from 'radix-ui'
-import { Panel, PanelClose } from '../../parts/Panel'
+import { Close } from '../../parts/over/Over'
+import { Panel } from '../../parts/over/Panel'
 import { KindPicture } from './KindPicture'
 import { UNKNOWN } from './stranger'
 
@@ -65,7 +66,7 @@ export function Looks({ title, aside, options, value, choose }: LooksProps) {
         <ul className="space-y-2">
           {options.map((each) => (
             <li key={each.key}>
-              <PanelClose asChild>
+              <Close>
                 <button
                   type="button"
                   onClick={() => choose(each.key)}
@@ -79,7 +80,7 @@ export function Looks({ title, aside, options, value, choose }: LooksProps) {
                     {each.looks}
                   </span>
                 </button>
-              </PanelClose>
+              </Close>
             </li>
           ))}
         </ul>

@@ -1,9 +1,9 @@
 // Whole jobs by their trade names: which one it is, what to lay out for it, and how far its order has come.
-import { Popover } from 'radix-ui'
 import type { VisitView } from '../../api/server/client'
 import { useDesk } from '../../api/visit/desk'
 import { Tick } from '../../parts/field/Tick'
 import { ofSide } from '../../parts/format'
+import { Aside } from '../../parts/over/Aside'
 import { Sizes } from '../rebuild/PickList'
 
 type Job = VisitView['strip']['jobs'][number]
@@ -15,31 +15,29 @@ export function ChooseJob() {
   const chosen = jobs.filter((each) => each.chosen)
   if (jobs.length === 0 || (closed && chosen.length === 0)) return null
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        data-place="job"
-        className="min-h-11 max-w-60 rounded-md border-2 border-line bg-card px-4 text-left font-semibold leading-tight hover:border-ink"
-      >
-        {chosen.length > 1 ? `${chosen.length} whole jobs` : (chosen[0]?.name ?? 'A whole job…')}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          aria-label="Whole jobs"
-          className="z-40 max-h-[70vh] w-[30rem] max-w-[94vw] overflow-y-auto rounded-md border border-line bg-card p-3 text-ink shadow-xl"
+    <Aside
+      label="Whole jobs"
+      align="start"
+      className="w-[30rem] p-3"
+      opener={
+        <button
+          type="button"
+          data-place="job"
+          className="min-h-11 max-w-60 rounded-md border-2 border-line bg-card px-4 text-left font-semibold leading-tight hover:border-ink"
         >
-          <ul className="divide-y divide-line">
-            {jobs.map((each) => (
-              <li key={each.key} className="py-1">
-                <Choose job={each} />
-                <p className="pl-9 text-sm text-quiet">{each.text}</p>
-              </li>
-            ))}
-          </ul>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+          {chosen.length > 1 ? `${chosen.length} whole jobs` : (chosen[0]?.name ?? 'A whole job…')}
+        </button>
+      }
+    >
+      <ul className="divide-y divide-line">
+        {jobs.map((each) => (
+          <li key={each.key} className="py-1">
+            <Choose job={each} />
+            <p className="pl-9 text-sm text-quiet">{each.text}</p>
+          </li>
+        ))}
+      </ul>
+    </Aside>
   )
 }
 

@@ -6,7 +6,8 @@ import { api, must, refusalOf } from '../../api/server/client'
 import { followed, type Job, under } from '../../api/server/jobs'
 import type { components } from '../../api/server/schema'
 import { Button, Done } from '../../parts/Button'
-import { Panel, PanelClose } from '../../parts/Panel'
+import { Close } from '../../parts/over/Over'
+import { Panel } from '../../parts/over/Panel'
 import { Progress } from '../../parts/Progress'
 
 type Brought = components['schemas']['BundleInView']
@@ -94,9 +95,9 @@ export function BundleIn() {
       {found && <Brings found={found} taken={taken} />}
       <Done action={keep} />
       <div className="flex flex-wrap justify-end gap-3">
-        <PanelClose asChild>
+        <Close>
           <Button look="plain">Close</Button>
-        </PanelClose>
+        </Close>
         {found && !taken && (
           <Button action={keep} data-main>
             Take it in

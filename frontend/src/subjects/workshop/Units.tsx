@@ -1,7 +1,6 @@
 // The units a workshop or one of its people reads in: a habit whole, or quantity by quantity.
-import { useQuery } from '@tanstack/react-query'
 import { useAct } from '../../api/outbox/saved'
-import { api, must, type Units, type WorkshopView } from '../../api/server/client'
+import type { Units, WorkshopView } from '../../api/server/client'
 import { Done } from '../../parts/Button'
 
 const QUANTITIES: Record<keyof Units, string> = {
@@ -123,9 +122,4 @@ function Quantity({ name, options, here, ...rest }: QuantityProps) {
       <Done action={take} />
     </label>
   )
-}
-
-/** The workshop as it is, for places that need it. */
-export function useWorkshop() {
-  return useQuery({ queryKey: ['workshop'], queryFn: () => must(api.GET('/api/workshop')) })
 }

@@ -1,10 +1,10 @@
 // The traces as a table: the stretch in sight, in as many rows as are read.
-import { Dialog } from 'radix-ui'
-import { useState } from 'react'
 import type { RunLogView, VisitView } from '../../../api/server/client'
 import { inShown } from '../../../api/server/units'
 import { Button } from '../../../parts/Button'
 import { figure, unitName } from '../../../parts/format'
+import { Close } from '../../../parts/over/Over'
+import { Panel } from '../../../parts/over/Panel'
 import { type Run, useTraces } from '../log'
 
 const ROWS = 200
@@ -25,26 +25,24 @@ interface TraceTableProps {
 }
 
 export function TraceTable({ visit, run, log, points }: TraceTableProps) {
-  const [open, setOpen] = useState(false)
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="-my-1 min-h-11 underline underline-offset-4">as a table</Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-40 flex max-h-[92dvh] w-[50rem] max-w-[96vw] -translate-1/2 flex-col gap-3 rounded-lg bg-paper p-5 shadow-2xl"
-        >
-          <Dialog.Title className="text-lg font-bold">The stretch in sight</Dialog.Title>
-          {open && <Rows visit={visit} run={run} log={log} points={points} />}
-          <div className="flex justify-end">
-            <Dialog.Close asChild>
-              <Button look="plain">Close</Button>
-            </Dialog.Close>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Panel
+      title="The stretch in sight"
+      width="w-[50rem]"
+      inside
+      opener={
+        <button type="button" className="-my-1 min-h-11 underline underline-offset-4">
+          as a table
+        </button>
+      }
+    >
+      <Rows visit={visit} run={run} log={log} points={points} />
+      <div className="flex justify-end">
+        <Close>
+          <Button look="plain">Close</Button>
+        </Close>
+      </div>
+    </Panel>
   )
 }
 

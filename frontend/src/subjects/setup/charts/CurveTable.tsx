@@ -1,9 +1,10 @@
 // The pictures as a table: every place of the shift in figures, from idle to full shift.
-import { Dialog } from 'radix-ui'
 import type { PictureNode, VisitView } from '../../../api/server/client'
 import { usePictures } from '../../../api/visit/bench'
 import { Button } from '../../../parts/Button'
 import { figure, reading, unitName } from '../../../parts/format'
+import { Close } from '../../../parts/over/Over'
+import { Panel } from '../../../parts/over/Panel'
 import { nearest } from '../picture/ClutchPicture'
 
 interface Column {
@@ -40,63 +41,62 @@ export function CurveTable({ visit }: { visit: VisitView }) {
   const shown = left ?? found
   const rows = columns(shown?.weights !== 'ramp-roller')
   return (
-    <Dialog.Root>
-      <Dialog.Trigger className="min-h-11 text-sm text-quiet underline underline-offset-4">as a table</Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-[#22262a99]" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-40 flex max-h-[92dvh] w-[76rem] max-w-[96vw] -translate-1/2 flex-col gap-3 rounded-lg bg-paper p-5 shadow-2xl"
-        >
-          <Dialog.Title className="text-lg font-bold">From idle to full shift, place by place</Dialog.Title>
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrolled by keys */}
-          <section aria-label="Places of the shift" tabIndex={0} className="min-h-0 overflow-auto">
-            <table className="reading w-full text-right text-sm">
-              <thead className="sticky top-0 bg-paper font-sans text-quiet">
-                <tr>
-                  <th scope="col" className="px-2 text-left font-normal">
-                    as left
+    <Panel
+      title="From idle to full shift, place by place"
+      width="w-[76rem]"
+      inside
+      opener={
+        <button type="button" className="min-h-11 text-sm text-quiet underline underline-offset-4">
+          as a table
+        </button>
+      }
+    >
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrolled by keys */}
+      <section aria-label="Places of the shift" tabIndex={0} className="min-h-0 overflow-auto">
+        <table className="reading w-full text-right text-sm">
+          <thead className="sticky top-0 bg-paper font-sans text-quiet">
+            <tr>
+              <th scope="col" className="px-2 text-left font-normal">
+                as left
+              </th>
+              {rows.map(({ name }, index) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: the columns never move
+                <th key={index} scope="col" className="px-2 py-1 font-normal">
+                  {name}
+                </th>
+              ))}
+              <th scope="col" className="px-2 font-normal">
+                rpm as found
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown?.nodes.map((node, index) => {
+              const before = found ? nearest(found, node.travel_mm) : undefined
+              return (
+                // biome-ignore lint/suspicious/noArrayIndexKey: the places never move
+                <tr key={index} className="border-t border-line">
+                  <th scope="row" className="px-2 text-left font-sans font-normal whitespace-nowrap text-quiet">
+                    {node.stage ?? <span className="sr-only">place {index + 1}</span>}
                   </th>
-                  {rows.map(({ name }, index) => (
+                  {rows.map(({ of, strong }, column) => (
                     // biome-ignore lint/suspicious/noArrayIndexKey: the columns never move
-                    <th key={index} scope="col" className="px-2 py-1 font-normal">
-                      {name}
-                    </th>
+                    <td key={column} className={`px-2 py-0.5 ${strong ? 'font-semibold' : ''}`}>
+                      {of(node)}
+                    </td>
                   ))}
-                  <th scope="col" className="px-2 font-normal">
-                    rpm as found
-                  </th>
+                  <td className="px-2 text-quiet">{before ? figure(before.rpm, 0) : '–'}</td>
                 </tr>
-              </thead>
-              <tbody>
-                {shown?.nodes.map((node, index) => {
-                  const before = found ? nearest(found, node.travel_mm) : undefined
-                  return (
-                    // biome-ignore lint/suspicious/noArrayIndexKey: the places never move
-                    <tr key={index} className="border-t border-line">
-                      <th scope="row" className="px-2 text-left font-sans font-normal whitespace-nowrap text-quiet">
-                        {node.stage ?? <span className="sr-only">place {index + 1}</span>}
-                      </th>
-                      {rows.map(({ of, strong }, column) => (
-                        // biome-ignore lint/suspicious/noArrayIndexKey: the columns never move
-                        <td key={column} className={`px-2 py-0.5 ${strong ? 'font-semibold' : ''}`}>
-                          {of(node)}
-                        </td>
-                      ))}
-                      <td className="px-2 text-quiet">{before ? figure(before.rpm, 0) : '–'}</td>
-                    </tr>
-                  )
-                })}
-              </tbody>
-            </table>
-          </section>
-          <div className="flex justify-end">
-            <Dialog.Close asChild>
-              <Button look="plain">Close</Button>
-            </Dialog.Close>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+              )
+            })}
+          </tbody>
+        </table>
+      </section>
+      <div className="flex justify-end">
+        <Close>
+          <Button look="plain">Close</Button>
+        </Close>
+      </div>
+    </Panel>
   )
 }
