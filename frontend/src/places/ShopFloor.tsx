@@ -14,8 +14,14 @@ import { Notices } from '../parts/bar/Notices'
 import { DueList } from '../parts/DueList'
 import { reading, STATION_NAMES, told } from '../parts/format'
 import { STATE_WORDS, StateMark } from '../parts/marks'
+import { useRows } from '../parts/rows'
 
 const PAGE = 60
+
+const ROW_KEYS = [
+  { key: 'Enter, ↓', what: 'in the field that finds: to the first machine' },
+  { key: '↓ ↑', what: 'from one machine to the next' },
+]
 
 const SCOPES = {
   belt: 'belt only',
@@ -31,6 +37,7 @@ export function ShopFloor() {
   const [shelf, setShelf] = useState(false)
   const [only, setOnly] = useState<Only>(ALL)
   const here = useHand()
+  useRows()
   const find = useDeferredValue(wanted.trim())
   const query = useQuery({
     queryKey: ['floor', find, limit, shelf, only, here],
@@ -46,7 +53,9 @@ export function ShopFloor() {
   if (query.data?.empty) return <FirstDay />
   return (
     <div className="flex min-h-dvh flex-col">
-      <Bar main="bring in a machine">Shop floor</Bar>
+      <Bar keys={ROW_KEYS} main="bring in a machine">
+        Shop floor
+      </Bar>
       <Notices />
       <main id="work" tabIndex={-1} className="relative outline-none mx-auto w-full max-w-[90rem] flex-1 px-5 py-4">
         <Arrival title="Shop floor" />
@@ -56,6 +65,7 @@ export function ShopFloor() {
             <span className="sr-only">Find a machine</span>
             <input
               data-place="find"
+              data-finds
               aria-keyshortcuts="/"
               value={wanted}
               onChange={(event) => setWanted(event.target.value)}
@@ -214,6 +224,7 @@ function Waiting({ card, mine }: { card: MachineCard; mine: boolean }) {
   return (
     <li className="min-w-0">
       <Link
+        data-row
         to={`/visits/${visit.id}/${visit.waits_for}`}
         className={`block min-h-16 rounded-md border bg-card px-3 py-1.5 leading-snug hover:border-ink ${mine ? 'border-l-4 border-line border-l-signal' : 'border-line'}`}
         title={visit.complaint}
@@ -269,6 +280,7 @@ function Resting({ card }: { card: MachineCard }) {
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 py-2">
       <Link
+        data-row
         to={`/machines/${card.machine.id}`}
         className="flex min-h-12 min-w-52 flex-1 flex-col justify-center hover:underline"
       >

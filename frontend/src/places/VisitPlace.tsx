@@ -30,13 +30,23 @@ const ANSWER_KEYS = [1, 2, 3].map((place) => ({
   act: () => document.querySelector<HTMLElement>(`[data-answer="${place}"]`)?.click(),
 }))
 
+/** To the slot behind the one in hand, the first behind the last. */
+function nextSlot() {
+  const slots = [
+    ...document.querySelectorAll<HTMLElement>('main [aria-label="Slots"] fieldset:has(input:not(:disabled))'),
+  ]
+  const here = slots.findIndex((each) => each.contains(document.activeElement))
+  slots[(here + 1) % slots.length]?.querySelector<HTMLElement>('input:not(:disabled)')?.focus()
+}
+
 const SHELF_KEYS = [
   {
     key: 'p',
     what: 'parts of the shelf',
     act: () => document.querySelector<HTMLElement>('[data-shelf]')?.click(),
   },
-  { key: '↑ ↓', what: 'in a slot: one step up or down', act: () => undefined },
+  { key: 'c', what: 'what may be changed: the first slot, then the next one', act: nextSlot },
+  { key: '↑ ↓', what: 'in a slot: one step up or down' },
 ]
 
 const OWN_KEYS: Partial<Record<Station, readonly OwnKey[]>> = {

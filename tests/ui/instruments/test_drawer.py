@@ -127,9 +127,11 @@ class Devices(BrowserCase):
     def sent(self, bench, *words):
         """The client of a device, as it is run at the bench."""
         command = [sys.executable, "-m", "jaxel", "reading", "--bench", str(bench), "--url", self.address]
-        return subprocess.run(
+        answer = subprocess.run(
             [*command, "--token", self.tokens[bench], *words], capture_output=True, text=True, timeout=60, check=False
         )
+        self.assertEqual((answer.returncode, answer.stderr), (0, ""))
+        return answer.stdout.strip()
 
     def page_at(self, bench, visit, place):
         page = self.new_page()
@@ -153,8 +155,7 @@ class Devices(BrowserCase):
         self.wait_saved(SIDE_BY_SIDE, lambda visit: visit["belt"]["widths_mm"].get("1") == 31.66)
         second = self.page.locator("[data-place='place_2']")
         expect(second).to_be_focused()
-        answer = self.sent(1, "caliper", "31.77", "mm")
-        self.assertEqual((answer.returncode, answer.stdout.strip()), (0, "Caliper 31.77 mm, at bench 1"))
+        self.assertEqual(self.sent(1, "caliper", "31.77", "mm"), "Caliper 31.77 mm, at bench 1")
         self.wait_saved(SIDE_BY_SIDE, lambda visit: visit["belt"]["widths_mm"].get("2") == 31.77)
         self.assertEqual(self.client.get("/api/benches/1/readings").json["readings"], [])
 

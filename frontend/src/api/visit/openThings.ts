@@ -1,6 +1,6 @@
 // One key through what is refused and what is open: first what stands refused on this page, then the visit's open things.
 import { useCallback, useRef } from 'react'
-import { useLocation, useNavigate } from 'react-router'
+import { useNavigate } from 'react-router'
 import type { VisitView } from '../server/client'
 import { useOpenItems } from './openItems'
 
@@ -10,7 +10,6 @@ const REFUSED = 'main [aria-invalid="true"]:not(:disabled)'
 export function useOpenThings(visit: VisitView | undefined): () => void {
   const items = useOpenItems(visit)
   const go = useNavigate()
-  const here = useLocation()
   const at = useRef(-1)
   return useCallback(() => {
     const refused = [...document.querySelectorAll<HTMLElement>(REFUSED)]
@@ -23,8 +22,12 @@ export function useOpenThings(visit: VisitView | undefined): () => void {
     }
     const links = items.map(({ href }) => href)
     if (links.length === 0) return
+    // Where the hand is by now: a quick one presses again before the page is drawn.
+    const here = window.location
     const standing = links.indexOf(`${here.pathname}${here.hash}`)
-    at.current = ((standing < 0 ? at.current : standing) + 1) % links.length
+    // Who has just come to a station begins with what is open there.
+    const first = here.hash ? -1 : links.findIndex((each) => each.startsWith(`${here.pathname}#`))
+    at.current = first >= 0 ? first : ((standing < 0 ? at.current : standing) + 1) % links.length
     go(links[at.current] as string)
-  }, [items, go, here])
+  }, [items, go])
 }

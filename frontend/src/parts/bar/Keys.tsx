@@ -17,7 +17,8 @@ const on = () => localStorage.getItem(KEPT) !== 'off'
 export interface OwnKey {
   key: string
   what: string
-  act: () => void
+  /** Nothing for a key that acts where the hand is. */
+  act?: () => void
 }
 
 /** The key of an Alt chord, whatever letter the keyboard makes of it. */
@@ -80,7 +81,7 @@ export function Keys({
     })
     if (visit) found.set('o', open)
     if (undo) found.set('u', undo)
-    for (const { key, act } of own) found.set(key, act)
+    for (const { key, act } of own) if (act) found.set(key, act)
     return found
   }, [stations, visit, undo, own, go, open])
   useEffect(() => {
