@@ -62,7 +62,7 @@ class ByKeyboard(ActsCase):
         self.belt()
         self.set_up()
         self.road_test()
-        self.put_back()
+        self.rebuild()
         self.hand_over()
         self.assertEqual(self.visit(self.at)["signed_off_by"], "Ebba")
 
@@ -87,9 +87,12 @@ class ByKeyboard(ActsCase):
             self.write(width)
         expect(page.get_by_role("radio", name="Run on")).to_be_focused()
         self.key("Space")
-        for place, role, name in (("went_on", "radio", "As it came off"), ("risen", "checkbox", "Stop: tool out")):
+        for place, target in (
+            ("went_on", page.get_by_role("radio", name="As it came off")),
+            ("risen", page.get_by_role("checkbox", name="Stop: tool out")),
+        ):
             self.open_thing(place)
-            expect(page.get_by_role(role, name=name)).to_be_focused()
+            expect(target).to_be_focused()
             self.key("Space")
 
     def set_up(self) -> None:
@@ -119,7 +122,7 @@ class ByKeyboard(ActsCase):
             self.write(rpm)
         expect(page.get_by_role("button", name="Begin another run")).to_be_focused()
 
-    def put_back(self) -> None:
+    def rebuild(self) -> None:
         """Each step that is open: what was weighed, what was seen, each fastener."""
         page = self.page
         self.manual_read()
