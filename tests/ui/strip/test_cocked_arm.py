@@ -81,6 +81,16 @@ class CockedArm(OnScreen):
         self.open(f"/visits/{TOURING}/strip#primary_buttons")
         expect(self.page.get_by_role("article")).to_contain_text("Buttons in their towers")
         self.assertEqual(self.page.evaluate("document.documentElement.scrollHeight"), 800)
-        for what in ("[data-items]", "[data-follows]", "article [data-walk]"):
+        for what in ("[data-follows]", "article [data-walk]"):
             box = self.page.locator(what).first.bounding_box()
             self.assertLessEqual(box["y"] + box["height"], 728, what)
+        scrolled = """() => [...document.querySelectorAll('body *')].filter(e =>
+            e.scrollHeight > e.clientHeight + 4 && ['auto', 'scroll'].includes(getComputedStyle(e).overflowY)).length"""
+        self.assertEqual(self.page.evaluate(scrolled), 1)
+        rows, article = self.page.locator("[data-items] button"), self.page.get_by_role("article")
+        for row in (rows.last, rows.first):
+            row.click()
+            expect(article.get_by_role("heading").first).to_have_text(re.compile("Fixed sheave face|Cover bushing"))
+            self.page.wait_for_timeout(200)
+            begins = article.bounding_box()["y"]
+            self.assertTrue(200 < begins < 560, begins)

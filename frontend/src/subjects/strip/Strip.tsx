@@ -1,11 +1,12 @@
 // Strip & inspect: what must be renewed, what may stay and until when, clutch by clutch in the order it comes apart.
+import { useEffect, useRef } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { ItemView, KindView, VisitView } from '../../api/server/client'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { SavedChoice } from '../../parts/field/Choice'
 import { figure } from '../../parts/format'
-import { intoView } from '../../parts/intoView'
+import { beginInSight } from '../../parts/intoView'
 import { FindingMark, StateMark } from '../../parts/marks'
 import { ClutchKinds } from '../kinds/ClutchKinds'
 import { useKind } from '../kinds/guide'
@@ -55,6 +56,17 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
       items[0])
   const take = (item: ItemView | undefined) => item && go(`#${itemPlace(item)}`, { replace: true })
   const side = alone?.side ?? inHand?.side ?? visit.strip.clutches[0]?.side
+  const card = useRef<HTMLElement>(null)
+  const place = inHand ? itemPlace(inHand) : alone ? partPlace(alone.side, alone.part.key) : ''
+  const last = useRef(place)
+  useEffect(() => {
+    if (place === last.current) return
+    last.current = place
+    beginInSight(
+      card.current?.querySelector('article') ?? card.current,
+      document.querySelector('[data-items] [aria-current]'),
+    )
+  }, [place])
   const shown = Math.max(
     0,
     visit.strip.clutches.findIndex((each) => each.side === side),
@@ -130,8 +142,12 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
       {!part ? (
         <p className="text-lg text-quiet">Say how far it is opened: the items that can be looked at follow.</p>
       ) : (
-        <div className="grid min-h-0 flex-1 gap-x-6 gap-y-4 lg:grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)]">
-          <section className="flex min-h-0 min-w-0 flex-col" aria-label="Items">
+        // One scroll for both: the list moves with the card until its end is in sight, and stays there.
+        <div
+          data-scrolls
+          className="grid flex-1 content-start gap-x-6 gap-y-4 lg:min-h-0 lg:grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-y-auto lg:pr-1 lg:[container-type:size]"
+        >
+          <section className="min-w-0 lg:sticky lg:bottom-0 lg:min-h-[100cqh] lg:self-end" aria-label="Items">
             <ClutchStack
               name={clutch.name}
               parts={kind.guide.part}
@@ -142,11 +158,7 @@ function Bench({ visit, kinds }: { visit: VisitView; kinds: KindView[] }) {
             />
             <ItemList own={own} kind={kind} inHand={inHand} take={take} />
           </section>
-          <section
-            className="min-h-0 min-w-0 space-y-4 lg:overflow-y-auto lg:pr-1"
-            aria-label="In hand"
-            data-inhand={inHand ? itemPlace(inHand) : partPlace(clutch.side, part.key)}
-          >
+          <section ref={card} className="min-w-0 space-y-4" aria-label="In hand" data-inhand={place}>
             <PartCard key={part.key} part={part} kind={kind} side={clutch.side} alone={inHand === undefined} />
             {inHand && (
               <ItemPanel
@@ -231,10 +243,7 @@ function Rest({ own, looked, name }: { own: ItemView[]; looked: number; name: st
 
 function ItemList({ own, kind, inHand, take }: ItemListProps) {
   return (
-    <ul
-      className="mt-1 min-h-0 flex-1 divide-y divide-line overflow-y-auto border-y border-line max-lg:max-h-96"
-      data-items
-    >
+    <ul className="mt-1 divide-y divide-line border-y border-line" data-items>
       {own.map((item) => {
         const known = kind.guide.item.find((each) => each.key === item.key)
         const here = item === inHand
@@ -242,7 +251,6 @@ function ItemList({ own, kind, inHand, take }: ItemListProps) {
           <li key={item.key}>
             <button
               type="button"
-              ref={here ? intoView : undefined}
               aria-current={here || undefined}
               onClick={() => take(item)}
               className={`grid min-h-11 w-full grid-cols-[1.25rem_minmax(0,1.2fr)_minmax(0,1fr)_auto] items-center gap-2 px-2 text-left ${here ? 'bg-card outline-2 -outline-offset-2 outline-signal' : 'hover:bg-card'}`}
