@@ -16,6 +16,7 @@ export function Term({ term, children, className = '', more }: TermProps) {
     <Aside
       label="What it means"
       side="top"
+      align="start"
       className="w-96 p-3 text-sm leading-snug"
       opener={
         <button

@@ -11,6 +11,7 @@ OPENERS = (
     ("/bring-in", "from a file"),
     ("/bring-in", "like one"),
     ("/machines/1", "Pass it on"),
+    ("/visits/2/belt", "^Starting ratio"),
     ("/visits/2/set-up", "as a table"),
     ("/visits/2/set-up", "All cautions"),
     ("/visits/2/set-up", "and why|why, and from what"),
@@ -48,6 +49,16 @@ class Over(Sized):
                 self.page.keyboard.press("Escape")
                 expect(dialog).to_have_count(0)
                 expect(button).to_be_focused()
+
+    def test_a_figure_says_where_it_comes_from(self):
+        told = self.page.get_by_role("dialog", name="What it means")
+        self.opener("/visits/2/belt", "^Side gap at rest").click()
+        expect(told).to_contain_text("Computed: the gap of a new belt and the width it has lost.")
+        expect(told).to_contain_text("nobody said how they are known")
+        self.page.keyboard.press("Escape")
+        self.opener("/visits/2/set-up", "^Engagement, rpm").click()
+        expect(told).to_contain_text("What makes up its ±")
+        expect(told.get_by_role("row", name="how strongly the weights act")).to_contain_text("59 %")
 
     def test_its_button_closes_it_and_a_touch_elsewhere_keeps_the_focus_there(self):
         button = self.opener("/visits/2/set-up", "^Engagement, rpm")

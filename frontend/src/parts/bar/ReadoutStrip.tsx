@@ -10,7 +10,7 @@ import { figure, reading, STATION_NAMES, unitName } from '../format'
 import { Aside } from '../over/Aside'
 import { Close } from '../over/Over'
 import { Term } from '../Term'
-import { WhereFrom } from './WhereFrom'
+import { WhereFrom } from '../WhereFrom'
 
 function Cell({
   name,

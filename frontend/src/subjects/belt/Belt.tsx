@@ -9,6 +9,7 @@ import { figure, reading, told, unitName } from '../../parts/format'
 import { FindingMark } from '../../parts/marks'
 import { Quantity } from '../../parts/Quantity'
 import { useSize } from '../../parts/size'
+import { FigureTerm } from '../../parts/WhereFrom'
 import { BeforeOff } from './BeforeOff'
 import { BeltPicture } from './BeltPicture'
 import { BackOn, GoesOn } from './GoesOn'
@@ -105,7 +106,7 @@ export function BeltStation() {
         {belt.on_again && belt.decision && <BackOn />}
         <WayOff />
         <Life otherwise={belt.no_width ? null : <WearScale belt={belt} />} />
-        {!belt.no_width && <Costs belt={belt} calibrated={Boolean(visit.left?.anchor?.length)} />}
+        {!belt.no_width && <Costs visit={visit} />}
         <Substitute />
       </section>
     </div>
@@ -241,10 +242,15 @@ function WearScale({ belt }: { belt: VisitView['belt'] }) {
   )
 }
 
-function Costs({ belt, calibrated }: { belt: VisitView['belt']; calibrated: boolean }) {
+function Costs({ visit }: { visit: VisitView }) {
+  const { belt } = visit
+  const calibrated = Boolean(visit.left?.anchor?.length)
   const measured = belt.assessment != null
   const start = useStart(belt.id, belt.assessment?.mean_mm ?? belt.last_known_mm)
-  const rows = [...belt.costs, ...(start ? [{ name: startName(), unit: 's', now: start.now, new: start.new }] : [])]
+  const rows = [
+    ...belt.costs,
+    ...(start ? [{ key: 'pull', name: startName(), unit: 's', now: start.now, new: start.new }] : []),
+  ]
   // Before a width is read a belt that is as new costs nothing: one column says it.
   const asNew = !measured && rows.every((row) => reading(row.now, row.unit) === reading(row.new, row.unit))
   return (
@@ -269,7 +275,11 @@ function Costs({ belt, calibrated }: { belt: VisitView['belt']; calibrated: bool
           {rows.map((row) => {
             return (
               <tr key={row.name} className="border-t border-line">
-                <td className="py-1">{row.name}</td>
+                <td>
+                  <FigureTerm visit={visit} figure={row.key} className="min-h-11 w-full underline decoration-line">
+                    {row.name}
+                  </FigureTerm>
+                </td>
                 {!asNew && (
                   <td className="reading text-right text-lg font-semibold" data-cost={row.name}>
                     {reading(row.now, row.unit)}

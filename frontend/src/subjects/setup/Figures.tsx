@@ -4,6 +4,7 @@ import { inShown } from '../../api/server/units'
 import { useDesk, useStrip } from '../../api/visit/desk'
 import { usePreviewed } from '../../api/visit/preview'
 import { figure, told, unitName } from '../../parts/format'
+import { FigureTerm } from '../../parts/WhereFrom'
 
 export function Figures() {
   return (
@@ -15,6 +16,8 @@ export function Figures() {
 }
 
 interface FigureCell {
+  /** Its key among the formulas. */
+  figure: string
   name: string
   unit: string
   digits: number
@@ -25,7 +28,9 @@ interface FigureCell {
 function Predicted() {
   const { found, left } = usePreviewed(useDesk().visit)
   if (!found || !left) return null
-  const pair = (name: string, unit: string, digits: number, of: (p: PredictionFigures) => number | undefined) => ({
+  type Of = (p: PredictionFigures) => number | undefined
+  const pair = (figure: string, name: string, unit: string, digits: number, of: Of) => ({
+    figure,
     name,
     unit,
     digits,
@@ -36,12 +41,12 @@ function Predicted() {
     <section aria-label="Predicted figures">
       <Cells
         cells={[
-          pair('Shift slope', 'rpm', 0, (p) => p.shift.slope_rpm),
-          pair('Backshift', 'rpm', 0, (p) => p.backshift?.mean_rpm),
-          pair('Over limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
-          pair('Top ratio', '', 2, (p) => p.belt.high_ratio),
-          pair('Top of shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
-          pair('Clamp, first 100 rpm', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
+          pair('slope', 'Shift slope', 'rpm', 0, (p) => p.shift.slope_rpm),
+          pair('backshift', 'Backshift', 'rpm', 0, (p) => p.backshift?.mean_rpm),
+          pair('over_rev', 'Over limit', 'rpm', 0, (p) => p.shift.over_rev_rpm),
+          pair('top_ratio', 'Top ratio', '', 2, (p) => p.belt.high_ratio),
+          pair('top_of_shift', 'Top of shift', 'km/h', 0, (p) => p.shift.full_shift_kph),
+          pair('bite_rate', 'Clamp, first 100 rpm', 'N', 0, (p) => p.engagement.bite_rate_n_per_100rpm),
         ]}
       />
     </section>
@@ -51,6 +56,7 @@ function Predicted() {
 function SimulatedPull() {
   const { strip, working } = useStrip(usePreviewed(useDesk().visit))
   const ridden = (name: string, key: string, unit: string, digits: number): FigureCell => ({
+    figure: 'pull',
     name,
     unit,
     digits,
@@ -97,24 +103,27 @@ function pullWords(strip: StripView | undefined): string {
 
 /** Figures side by side: as found small, as left below it in bold. */
 function Cells({ cells, faded = false }: { cells: FigureCell[]; faded?: boolean }) {
+  const { visit } = useDesk()
   return (
-    <dl
+    <ul
       className={`grid grid-cols-3 gap-x-2 gap-y-1 border-t border-line pt-0.5 md:grid-cols-6 ${faded ? 'opacity-60' : ''}`}
     >
-      {cells.map(({ name, unit, digits, found, left }) => (
-        <div key={name} data-figure={name} className="min-w-0">
-          <dt className="truncate text-xs text-quiet" title={unit ? `${name}, ${unitName(unit)}` : name}>
-            {name}
-            {unit && `, ${unitName(unit)}`}
-          </dt>
-          <dd className="reading flex flex-wrap gap-x-1.5 text-xs leading-4 text-quiet md:block">
-            <span className="sr-only">as found</span> {found == null ? '–' : figure(inShown(found, unit), digits)}{' '}
-            <span className="block text-sm leading-4 font-semibold text-ink">
-              <span className="sr-only">as left</span> {left == null ? '–' : figure(inShown(left, unit), digits)}
+      {cells.map(({ figure: key, name, unit, digits, found, left }) => (
+        <li key={name} data-figure={name} className="min-w-0">
+          <FigureTerm visit={visit} figure={key} className="block min-h-11 w-full">
+            <span className="block truncate text-xs text-quiet" title={unit ? `${name}, ${unitName(unit)}` : name}>
+              {name}
+              {unit && `, ${unitName(unit)}`}
             </span>
-          </dd>
-        </div>
+            <span className="reading flex flex-wrap gap-x-1.5 text-xs leading-4 text-quiet md:block">
+              <span className="sr-only">as found</span> {found == null ? '–' : figure(inShown(found, unit), digits)}{' '}
+              <span className="block text-sm leading-4 font-semibold text-ink">
+                <span className="sr-only">as left</span> {left == null ? '–' : figure(inShown(left, unit), digits)}
+              </span>
+            </span>
+          </FigureTerm>
+        </li>
       ))}
-    </dl>
+    </ul>
   )
 }

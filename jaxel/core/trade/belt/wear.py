@@ -14,6 +14,7 @@ from jaxel.core.units import KPH, MM, RPM
 from jaxel.core.words import q
 
 from ..kinds.kind_file import Finding
+from ..setup.where_from import FigureName
 
 EVEN_SPREAD_MM = 0.3
 """A spread above this is a local burn, cup or flat spot; from memory. 0.1 mm is an even belt (common practice)."""
@@ -135,8 +136,9 @@ def width_from_gap(gap_mm: float, new_gap_mm: float, new_mm: float, measured_mm:
 
 @dataclass(frozen=True)
 class WidthCost:
-    """Figures of the same set-up on two belts: as measured, and new."""
+    """A figure of the same set-up on two belts: as measured, and new; `key`, its formula's."""
 
+    key: FigureName
     name: str
     unit: str
     now: float
@@ -156,17 +158,17 @@ def compare_belts(document: SetupDocument, other: SetupDocument) -> list[WidthCo
     """Figures of one set-up on two belts, the document's and another's; raises InvalidValue for one not gripped."""
     with in_document_terms():
         now, new = (predict(each.core()) for each in (document, other))
-    rows: list[tuple[str, str, Callable[[Prediction], float]]] = [
-        ("Starting ratio", "", lambda p: p.low_ratio),
-        ("Top ratio", "", lambda p: p.high_ratio),
-        ("Engagement", "rpm", lambda p: p.engagement.bite / RPM),
-        ("Hit", "N", lambda p: p.engagement.hit),
-        ("Of it at once", "N", lambda p: p.engagement.snap),
-        ("Top of the shift", "km/h", lambda p: float(p.shift.vehicle_speed[-1]) / KPH),
-        ("Side gap at rest", "mm", lambda p: p.drivetrain.drive.side_gap / MM),
-        ("Deflection", "mm", lambda p: p.drivetrain.drive.deflection / MM),
+    rows: list[tuple[FigureName, str, str, Callable[[Prediction], float]]] = [
+        ("low_ratio", "Starting ratio", "", lambda p: p.low_ratio),
+        ("top_ratio", "Top ratio", "", lambda p: p.high_ratio),
+        ("engagement", "Engagement", "rpm", lambda p: p.engagement.bite / RPM),
+        ("hit", "Hit", "N", lambda p: p.engagement.hit),
+        ("snap", "Of it at once", "N", lambda p: p.engagement.snap),
+        ("top_of_shift", "Top of the shift", "km/h", lambda p: float(p.shift.vehicle_speed[-1]) / KPH),
+        ("side_gap", "Side gap at rest", "mm", lambda p: p.drivetrain.drive.side_gap / MM),
+        ("deflection", "Deflection", "mm", lambda p: p.drivetrain.drive.deflection / MM),
     ]
-    return [WidthCost(name, unit, read(now), read(new)) for name, unit, read in rows]
+    return [WidthCost(key, name, unit, read(now), read(new)) for key, name, unit, read in rows]
 
 
 def with_belt(

@@ -1,6 +1,7 @@
 // Where a predicted figure comes from: the formula by name, what makes up its ±, and how each number is known.
 import { useQuery } from '@tanstack/react-query'
-import { api, must, type VisitView } from '../../api/server/client'
+import { api, must, type VisitView } from '../api/server/client'
+import { Term } from './Term'
 
 const MOST = 5
 const LEAST_SHARE = 0.01
@@ -14,12 +15,10 @@ export function WhereFrom({ visit, figure }: { visit: VisitView; figure: string 
   })
   if (visit.left == null) return null
   const share = figure === 'engagement' || figure === 'shift' ? figure : undefined
+  const under = (data?.shares ?? []).filter((each) => each.of.some((of) => of === figure))
   const shares = share
-    ? (data?.shares ?? [])
-        .filter((each) => each[share] >= LEAST_SHARE)
-        .sort((one, other) => other[share] - one[share])
-        .slice(0, MOST)
-    : []
+    ? under.filter((each) => each[share] >= LEAST_SHARE).sort((one, other) => other[share] - one[share])
+    : under
   return (
     <section aria-label="Where from?" data-where-from={figure} className="mt-2 border-t border-line pt-2">
       <h3 className="font-bold">Where from?</h3>
@@ -28,15 +27,18 @@ export function WhereFrom({ visit, figure }: { visit: VisitView; figure: string 
       ) : (
         <>
           <p>Computed: {data.formulas[figure]}.</p>
-          {share && shares.length > 0 && (
+          {!data.evidenced && (
+            <p className="mt-1.5 text-quiet">Its numbers stand as exact: nobody said how they are known.</p>
+          )}
+          {shares.length > 0 && (
             <>
               <p className="mt-1.5 text-quiet">
-                What makes up its ±{data.calibrated && ', before its runs narrowed it'}
-                {!data.evidenced && ': the numbers stand as exact, nobody said how they are known'}
+                {share ? 'What makes up its ±' : 'What it stands on'}
+                {share && data.calibrated && ', before its runs narrowed it'}
               </p>
               <table className="w-full">
                 <tbody>
-                  {shares.map((each) => (
+                  {shares.slice(0, MOST).map((each) => (
                     <tr key={each.name} className="border-t border-line align-baseline">
                       <td className="py-0.5 pr-2">
                         {each.name}
@@ -44,7 +46,9 @@ export function WhereFrom({ visit, figure }: { visit: VisitView; figure: string 
                           {each.value} · {each.origin}
                         </span>
                       </td>
-                      <td className="reading py-0.5 text-right font-semibold">{Math.round(each[share] * 100)} %</td>
+                      {share && (
+                        <td className="reading py-0.5 text-right font-semibold">{Math.round(each[share] * 100)} %</td>
+                      )}
                     </tr>
                   ))}
                 </tbody>
@@ -54,5 +58,22 @@ export function WhereFrom({ visit, figure }: { visit: VisitView; figure: string 
         </>
       )}
     </section>
+  )
+}
+
+interface FigureTermProps {
+  visit: VisitView
+  /** Its key among the formulas, and in the glossary where it stands there. */
+  figure: string
+  className?: string
+  children: React.ReactNode
+}
+
+/** A predicted figure's name: touched, it says what it means and where it comes from. */
+export function FigureTerm({ visit, figure, className, children }: FigureTermProps) {
+  return (
+    <Term term={figure} more={<WhereFrom visit={visit} figure={figure} />} className={className}>
+      {children}
+    </Term>
   )
 }
