@@ -117,11 +117,11 @@ class _Merge:
             self._here  # noqa: B018 (read before anything is written)
             take_in_workshop(self._db, self._incoming, workshop, self._differs)
             held = {each.id: self._newest(each) for each in machines}
-            for place, each in enumerate(machines):
-                self._watch(place / len(documents))
+            for each in machines:
+                self._watch(self._bundle.share)
                 self._machine(each)
-            for place, there in enumerate(visits, start=len(machines)):
-                self._watch(place / len(documents))
+            for there in visits:
+                self._watch(self._bundle.share)
                 self._visit(there)
             for machine in machines:
                 self._stays_in_force(machine, held[machine.id])
@@ -253,6 +253,7 @@ class _Merge:
         image, small = (self._bundle.read(f"photos/{identity}{end}.jpg") for end in ("", "-small"))
         for each in (image, small):
             check_kept(each)
+        self._watch(self._bundle.share)
         return {"image": image, "small": small}
 
     def _file(self, row: Row) -> None:
@@ -269,6 +270,7 @@ class _Merge:
             [(digest, number, data[start : start + PART]) for number, start in enumerate(range(0, len(data), PART))],
         )
         self._said.logs += 1
+        self._watch(self._bundle.share)
 
     def _differs(self, of: str, name: Any, here: Row, there: Row) -> None:
         """Note what a row here says otherwise; what was left out of the bundle says nothing."""

@@ -55,6 +55,12 @@ class Opened:
     def __init__(self, archive: zipfile.ZipFile, manifest: BundleManifest):
         self.manifest = manifest
         self._archive, self._sizes = archive, {each.name: each for each in manifest.entries}
+        self._read = 0
+
+    @property
+    def share(self) -> float:
+        """How much of it has been read, of its bytes unpacked."""
+        return self._read / max(1, sum(each.size for each in self._sizes.values()))
 
     def read(self, name: str) -> bytes:
         """The bytes of an entry; raises InvalidValue (field `bundle`) where they are not what the manifest says."""
@@ -64,6 +70,7 @@ class Opened:
         data = _inflated(self._archive, name, entry.size)
         if len(data) != entry.size or sha256(data).hexdigest() != entry.sha256:
             raise InvalidValue("bundle", f"{name} is not what the manifest says: its digest differs")
+        self._read += entry.size
         return data
 
     def has(self, name: str) -> bool:

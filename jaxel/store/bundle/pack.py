@@ -25,6 +25,22 @@ EPOCH = (1980, 1, 1, 0, 0, 0)
 Watch = Callable[[float], None]
 
 
+MOST_SHARE = 0.99
+"""What is told of the work while any of it is left."""
+
+DOCUMENT_BYTES = 40_000
+"""A visit with its log, about."""
+
+_PHOTOS = (
+    "FROM photo WHERE machine_id IN (SELECT value FROM json_each(:machines))"
+    " AND (visit_id IS NULL OR visit_id IN (SELECT value FROM json_each(:visits)))"
+)
+_LOGS = (
+    "SELECT DISTINCT digest FROM run_log JOIN road_test ON road_test.id = road_test_id"
+    " WHERE visit_id IN (SELECT value FROM json_each(:visits))"
+)
+
+
 def pack(
     connection: sqlite3.Connection,
     file: IO[bytes],
@@ -42,10 +58,11 @@ def pack(
         rider = {} if "rider" not in left_out else dict(connection.execute("SELECT id, rider FROM machine").fetchall())
         entries: list[Entry] = []
         with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
-            total = len(chosen.machines) + len(chosen.visits) + 1
-            for done, (path, data) in enumerate(_files(connection, chosen, of, left_out, rider)):
-                watch(min(done / total, 0.99))
+            total, done = _weight(connection, chosen), 0
+            for path, data in _files(connection, chosen, of, left_out, rider):
+                watch(min(done / total, MOST_SHARE))
                 _write(archive, path, data)
+                done += DOCUMENT_BYTES if path.endswith(".json") else len(data)
                 entries.append(Entry(name=path, size=len(data), sha256=sha256(data).hexdigest()))
             manifest = BundleManifest(
                 of=of, name=name, made_at=now(), made_by=f"Jaxel {__version__}",
@@ -164,24 +181,27 @@ def _document(document: Document, left_out: Collection[LeftOut], rider: str = ""
     return _json(redacted(document, left_out, rider).model_dump())
 
 
+def _given(chosen: Chosen) -> dict[str, str]:
+    return {"machines": json.dumps(chosen.machines), "visits": json.dumps(chosen.visits)}
+
+
+def _weight(connection: sqlite3.Connection, chosen: Chosen) -> int:
+    """About how many bytes go in, before they are packed: photos and logs as they are, a document as most are."""
+    given = _given(chosen)
+    photos = connection.execute(f"SELECT coalesce(sum(length(image) + length(small)), 0) {_PHOTOS}", given)
+    logs = connection.execute(f"SELECT coalesce(sum(size), 0) FROM log_file WHERE digest IN ({_LOGS})", given)
+    documents = len(chosen.machines) + len(chosen.visits) + 1
+    return int(photos.fetchone()[0] + logs.fetchone()[0] + documents * DOCUMENT_BYTES)
+
+
 def _pictures(connection: sqlite3.Connection, chosen: Chosen) -> Iterator[tuple[str, bytes]]:
-    rows = connection.execute(
-        "SELECT identity, image, small FROM photo WHERE machine_id IN (SELECT value FROM json_each(?))"
-        " AND (visit_id IS NULL OR visit_id IN (SELECT value FROM json_each(?))) ORDER BY id",
-        (json.dumps(chosen.machines), json.dumps(chosen.visits)),
-    )
-    for row in rows:
+    for row in connection.execute(f"SELECT identity, image, small {_PHOTOS} ORDER BY id", _given(chosen)):
         yield f"photos/{row['identity']}.jpg", row["image"]
         yield f"photos/{row['identity']}-small.jpg", row["small"]
 
 
 def _logs(connection: sqlite3.Connection, chosen: Chosen) -> Iterator[tuple[str, bytes]]:
-    rows = connection.execute(
-        "SELECT DISTINCT digest FROM run_log JOIN road_test ON road_test.id = road_test_id"
-        " WHERE visit_id IN (SELECT value FROM json_each(?)) ORDER BY digest",
-        (json.dumps(chosen.visits),),
-    ).fetchall()
-    for row in rows:
+    for row in connection.execute(f"{_LOGS} ORDER BY digest", _given(chosen)).fetchall():
         yield f"logs/{row['digest']}", b"".join(log_files.parts(connection, row["digest"]))
 
 

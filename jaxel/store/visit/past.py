@@ -30,14 +30,19 @@ class VisitLine:
 def lines_of(
     connection: sqlite3.Connection, machine_id: int, *, before: int | None = None, limit: int = -1
 ) -> list[VisitLine]:
-    """Visits of a machine, newest first: all, or `limit` of those with an id below `before`."""
+    """Visits of a machine, newest first by when they were opened: all, or `limit` of those before the one `before`.
+
+    What came in from another workshop stands where it happened, not when it came.
+    """
     rows = connection.execute(
         "SELECT visit.id, opened_at, signed_off_at, scope, unrepaired, odometer_km, odometer_h, complaint,"
         " belt.number AS belt_number,"
         " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm"
         " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
         " JOIN belt ON belt.id = belt_check.belt_id"
-        " WHERE visit.machine_id = ? AND (? IS NULL OR visit.id < ?) ORDER BY visit.id DESC LIMIT ?",
+        " WHERE visit.machine_id = ? AND (? IS NULL"
+        "  OR (opened_at, visit.id) < (SELECT opened_at, id FROM visit AS last WHERE last.id = ?))"
+        " ORDER BY opened_at DESC, visit.id DESC LIMIT ?",
         (machine_id, before, before, limit),
     )
     return [VisitLine(**row) for row in rows]

@@ -1,10 +1,11 @@
 """Where a figure comes from: each share of its ± against the deviations worked out one input at a time."""
 
 import unittest
+from collections.abc import Callable
 
 from jaxel.core.formats.paths import with_value
-from jaxel.core.mechanism.equilibrium.shift import predict
-from jaxel.core.trade.setup.where_from import FORMULAS, MODEL_WORDS, where_from
+from jaxel.core.mechanism.equilibrium.shift import Prediction, predict
+from jaxel.core.trade.setup.where_from import FORMULAS, MODEL_WORDS, FigureName, where_from
 from jaxel.core.trade.setup.worth import variances, worths
 from jaxel.core.trade.stranger.packages import packages
 
@@ -38,7 +39,7 @@ class WhereFrom(unittest.TestCase):
 
     def test_a_figure_stands_on_what_moves_it_and_says_so(self):
         """Each number turned a little: a figure that moves names it, and a figure of geometry moves by nothing else."""
-        read = {
+        read: dict[FigureName, Callable[[Prediction], float]] = {
             "engagement": lambda p: p.engagement.bite,
             "hit": lambda p: p.engagement.hit,
             "snap": lambda p: p.engagement.snap,
@@ -50,7 +51,7 @@ class WhereFrom(unittest.TestCase):
             "deflection": lambda p: p.drivetrain.drive.deflection,
             "top_of_shift": lambda p: float(p.shift.vehicle_speed[-1]),
         }
-        moved: dict[str, set[str]] = {name: set() for name in read}
+        moved: dict[FigureName, set[str]] = {name: set() for name in read}
         for key in ("sled-tower-600", "quad-variator-500"):
             document = packages()[key].document
             before = predict(document.core())

@@ -1,8 +1,10 @@
 """A bundle comes in without loss: what went out of one workshop goes out of the other alike."""
 
+import io
 import json
 import zipfile
 from contextlib import closing
+from datetime import UTC, datetime
 from pathlib import Path
 from unittest import mock
 
@@ -13,13 +15,13 @@ from jaxel.core.formats.bundle import VisitBundle
 from jaxel.core.formats.schemas import json_schema
 from jaxel.core.trade.rebuild.torque import Wrench
 from jaxel.store import db
-from jaxel.store.bundle import graph, merge, opened
+from jaxel.store.bundle import graph, merge, opened, pack
 from jaxel.store.bundle.redacted import redacted
 from jaxel.store.edits import Edit
 from jaxel.store.machine import machines, photos, upkeep
 from jaxel.store.setup import revisions
 from jaxel.store.shelf import parts, shelf
-from jaxel.store.visit import addenda, floor, pages, visit_log, visits
+from jaxel.store.visit import addenda, floor, pages, past, visit_log, visits
 from jaxel.store.workshop import workshop, wrenches
 from tests.examples import example, read
 from tests.store.bundle.bundle_case import BundleCase
@@ -226,6 +228,38 @@ class Merging(BundleCase):
         self.assertEqual((newest.document.name, newest.nature), ("worked on here", "found"))
         said = [row[0] for row in self.there.execute("SELECT reason FROM setup_revision ORDER BY id")]
         self.assertIn("there", said)
+
+    def test_visits_stand_in_the_order_of_their_days_wherever_they_were(self):
+        self.take(self.packed())
+        here = self.there.execute("SELECT id FROM machine").fetchone()[0]
+        with db.at_moment(datetime(2031, 3, 2, 9, tzinfo=UTC)):
+            visits.open_visit(self.there, here)
+        with db.at_moment(datetime(2031, 3, 1, 9, tzinfo=UTC)):
+            self.visit = visits.open_visit(self.db, self.machine)
+            self.complete()
+            self.sign("Maren")
+        self.assertEqual(len(self.take(self.packed()).new_visits), 1)
+        lines = past.lines_of(self.there, here)
+        self.assertEqual([each.opened_at[:10] for each in lines[:2]], ["2031-03-02", "2031-03-01"])
+        self.assertEqual(past.lines_of(self.there, here, before=lines[0].id), lines[1:])
+        self.assertEqual(past.lines_of(self.there, here, before=lines[1].id, limit=1), lines[2:3])
+
+    def test_how_far_it_is_is_told_by_bytes(self):
+        """One photo of a size beside its documents: where it is in hand, its weight is told."""
+        packed: list[float] = []
+        taken: list[float] = []
+        self.db.execute("UPDATE photo SET image = CAST(image || zeroblob(4000000) AS BLOB)")
+        file = io.BytesIO()
+        pack.pack(self.db, file, "machine", self.machine, watch=packed.append)
+        self.assertEqual(packed, sorted(packed))
+        # Before the photo only documents were written, 3 of about 40 kB of 4.1 MB; behind it all but their rest is.
+        self.assertLess(packed[3], 0.04)
+        self.assertGreater(packed[4], 0.96)
+        with mock.patch("jaxel.store.machine.pixels.check_kept"):
+            merge.merge(self.there, opened.opened(file), "Jo", taken.append)
+        self.assertEqual(taken, sorted(taken))
+        self.assertLess(taken[0], 0.1)
+        self.assertGreater(taken[-1], 0.98)
 
     def test_worked_on_only_here_nothing_is_added(self):
         self.take(self.packed())
