@@ -4,6 +4,8 @@ from tests.ui.browser import BrowserCase
 
 
 class Lost(BrowserCase):
+    sparing = False
+
     def away(self) -> None:
         """The server goes away; what fails to reach it is no fault."""
         self.page.context.set_offline(True)

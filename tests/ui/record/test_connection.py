@@ -6,6 +6,8 @@ from tests.ui.browser import BrowserCase
 
 
 class Connection(BrowserCase):
+    sparing = False
+
     def test_what_is_typed_without_a_connection_is_kept_and_saved_later(self):
         page = self.page
         self.open("/visits/2/intake")

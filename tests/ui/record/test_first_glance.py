@@ -11,6 +11,8 @@ from tests.ui.checks import sideways, violations
 
 
 class ServerGone(BrowserCase):
+    sparing = False
+
     def test_a_reload_shows_the_last_page_to_read_and_what_is_unsaved(self):
         self.page = page = self.new_page(service_workers="allow")
         self.open("/visits/2/belt")

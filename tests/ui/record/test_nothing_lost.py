@@ -13,6 +13,8 @@ from tests.ui.browser import BrowserCase
 class NothingLost(BrowserCase):
     """Visit 2 of the demo: the mountain sled that waits for its road test."""
 
+    sparing = False
+
     def complaint(self):
         return self.page.get_by_label("Complaint, in the rider's words")
 

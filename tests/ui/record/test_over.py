@@ -75,8 +75,6 @@ class Over(Sized):
         expect(elsewhere).to_be_focused()
 
     def test_first_opened_while_the_server_is_away_it_comes_when_it_is_back(self):
-        # A sparing browser has fetched nothing ahead.
-        self.page.add_init_script("Object.defineProperty(navigator, 'connection', {value: {saveData: true}})")
         button = self.opener("/visits/1/hand-over", "Keys and words")
         self.page.route("**/assets/layers-*", lambda route: route.abort("internetdisconnected"))
         button.click()

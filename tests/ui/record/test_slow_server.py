@@ -6,6 +6,8 @@ from tests.ui.browser import BrowserCase
 
 
 class SlowServer(BrowserCase):
+    sparing = False
+
     def test_typing_on_while_it_saves_is_no_conflict_with_oneself(self):
         def slowly(route):
             if route.request.method == "PATCH":

@@ -145,6 +145,10 @@ class WidthCost:
     new: float
 
 
+DIGITS = 4
+"""Decimals a figure of two belts is told to: more than any page shows."""
+
+
 def width_costs(document: SetupDocument) -> list[WidthCost]:
     """What the document's belt width costs against a new belt in the same set-up.
 
@@ -168,7 +172,9 @@ def compare_belts(document: SetupDocument, other: SetupDocument) -> list[WidthCo
         ("side_gap", "Side gap at rest", "mm", lambda p: p.drivetrain.drive.side_gap / MM),
         ("deflection", "Deflection", "mm", lambda p: p.drivetrain.drive.deflection / MM),
     ]
-    return [WidthCost(key, name, unit, read(now), read(new)) for key, name, unit, read in rows]
+    return [
+        WidthCost(key, name, unit, round(read(now), DIGITS), round(read(new), DIGITS)) for key, name, unit, read in rows
+    ]
 
 
 def with_belt(
