@@ -102,7 +102,7 @@ class BrowserCase(unittest.TestCase):
     """One server for a class; every test ends with no console error and no failed request.
 
     `refusals` lists the statuses a test provokes on purpose; the browser reports those on its console. A sparing
-    browser fetches no other place ahead: a third of what a page costs, and only a server that goes away shows it.
+    browser fetches no other place ahead: a fifth of what a page costs, and only a server that goes away shows it.
     """
 
     sparing: ClassVar[bool] = True

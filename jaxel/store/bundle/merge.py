@@ -3,7 +3,7 @@
 import sqlite3
 import tempfile
 import zlib
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from jaxel.core.errors import InvalidValue
-from jaxel.core.formats.bundle import Document, MachineBundle, Row, VisitBundle, WorkshopBundle
+from jaxel.core.formats.bundle import Document, MachineBundle, Row, VisitBundle
 from jaxel.core.formats.run.log_file import LOG_LIMIT
 from jaxel.core.trade.visit.stations import open_items
 
@@ -21,7 +21,8 @@ from ..db import connect, now, writing
 from ..run import run_logs, traces, verdicts
 from ..run.log_uploads import PART
 from ..setup import revisions
-from .graph import AFTERWARDS, OF_MACHINE, OF_VISIT, OF_WORKSHOP, tables
+from .brought import READ, Brought, Watch, brought, photo_names, picture
+from .graph import AFTERWARDS, OF_VISIT, tables
 from .opened import Opened
 from .redacted import redacted
 from .rows import Chosen, Incoming, Outgoing
@@ -32,7 +33,6 @@ if TYPE_CHECKING:
     from ..visit.visits import Visit
 
 MOST_DIFFERENCES = 200
-Watch = Callable[[float], None]
 
 NATURAL = {
     "calibration": ("key", "made_at", "made_by"),
@@ -86,43 +86,47 @@ def preview(connection: sqlite3.Connection, bundle: Opened, by: str, watch: Watc
 
 
 def merge(connection: sqlite3.Connection, bundle: Opened, by: str, watch: Watch = lambda _: None) -> Merged:
-    """Take a bundle in, all of it or nothing. Raises InvalidValue where it cannot be, or a visit differs."""
+    """Take a bundle in, all of it or nothing; others wait only while it is written.
+
+    Raises InvalidValue where it cannot be, or a visit differs.
+    """
+    _check_version(connection, bundle)
+    all_of_it = brought(connection, bundle, watch)
     with writing(connection):
-        return _Merge(connection, bundle, by, watch).run()
+        return _Merge(connection, bundle, all_of_it, by, watch).run()
+
+
+def _check_version(connection: sqlite3.Connection, bundle: Opened) -> None:
+    version = connection.execute("PRAGMA user_version").fetchone()[0]
+    if bundle.manifest.schema_version != version:
+        which = "a newer" if bundle.manifest.schema_version > version else "an older"
+        raise InvalidValue("bundle", f"was made by {which} version of this program: bring both to the same one")
 
 
 class _Merge:
-    def __init__(self, connection: sqlite3.Connection, bundle: Opened, by: str, watch: Watch):
-        self._db, self._bundle, self._by, self._watch = connection, bundle, by, watch
+    def __init__(self, connection: sqlite3.Connection, bundle: Opened, held: Brought, by: str, watch: Watch):
+        self._db, self._bundle, self._brought, self._by, self._watch = connection, bundle, held, by, watch
+        self._done = 0
         self._incoming = Incoming(connection, tables(connection))
         self._said = Merged()
         self._held: dict[int, MachineBundle] = {}
         self._answered: set[tuple[str, int]] = set()
 
     def run(self) -> Merged:
-        version = self._db.execute("PRAGMA user_version").fetchone()[0]
-        if self._bundle.manifest.schema_version != version:
-            newer = self._bundle.manifest.schema_version > version
-            which = "a newer" if newer else "an older"
-            raise InvalidValue("bundle", f"was made by {which} version of this program: bring both to the same one")
         self._db.execute("PRAGMA defer_foreign_keys = ON")
-        workshop, machines, visits = (
-            self._bundle.workshop(), list(self._bundle.machines()), list(self._bundle.visits())
-        )  # fmt: skip
-        documents: list[Document] = [workshop, *machines, *visits]
+        machines = self._brought.machines
         try:
-            for document in documents:
-                self._check_tables(document)
+            for document in self._brought.documents:
                 self._make_keys(document)
             self._here  # noqa: B018 (read before anything is written)
-            take_in_workshop(self._db, self._incoming, workshop, self._differs)
+            take_in_workshop(self._db, self._incoming, self._brought.workshop, self._differs)
             held = {each.id: self._newest(each) for each in machines}
             for each in machines:
-                self._watch(self._bundle.share)
                 self._machine(each)
-            for there in visits:
-                self._watch(self._bundle.share)
+                self._tell(f"machines/{each.id}.json")
+            for there in self._brought.visits:
                 self._visit(there)
+                self._tell(f"visits/{there.id}.json")
             for machine in machines:
                 self._stays_in_force(machine, held[machine.id])
             self._check_whole()
@@ -132,13 +136,10 @@ class _Merge:
             raise InvalidValue("bundle", f"holds rows that cannot be: {error}") from None
         return self._said
 
-    def _check_tables(self, document: Document) -> None:
-        mine = {MachineBundle: OF_MACHINE, VisitBundle: OF_VISIT, WorkshopBundle: OF_WORKSHOP}[type(document)]
-        if unknown := set(document.rows) - set(mine):
-            raise InvalidValue("bundle", f"holds a table that does not belong there: {min(unknown)[:60]}")
-        alone = {MachineBundle: "machine", VisitBundle: "visit"}.get(type(document))
-        if alone and [row.get("id") for row in document.rows.get(alone, [])] != [getattr(document, "id", None)]:
-            raise InvalidValue("bundle", f"holds a {alone} that is another than its file says")
+    def _tell(self, *names: str) -> None:
+        """How far it is: these files are written."""
+        self._done += sum(map(self._bundle.size, names))
+        self._watch(READ + (1 - READ) * self._done / self._bundle.total)
 
     def _make_keys(self, document: Document) -> None:
         """A key for every row that has an identity and is not here."""
@@ -247,14 +248,10 @@ class _Merge:
         self._incoming.keys.setdefault(name, {})[row["id"]] = key
         self._answered.add((name, key))
 
-    def _picture(self, identity: str) -> dict[str, Any]:
-        from ..machine.pixels import check_kept  # slow to import: few bundles hold a photo
-
-        image, small = (self._bundle.read(f"photos/{identity}{end}.jpg") for end in ("", "-small"))
-        for each in (image, small):
-            check_kept(each)
-        self._watch(self._bundle.share)
-        return {"image": image, "small": small}
+    def _picture(self, identity: str) -> dict[str, bytes]:
+        found = picture(self._bundle, identity)
+        self._tell(*photo_names(identity))
+        return found
 
     def _file(self, row: Row) -> None:
         """The file of a log, kept once by its digest."""
@@ -270,7 +267,7 @@ class _Merge:
             [(digest, number, data[start : start + PART]) for number, start in enumerate(range(0, len(data), PART))],
         )
         self._said.logs += 1
-        self._watch(self._bundle.share)
+        self._tell(f"logs/{digest}")
 
     def _differs(self, of: str, name: Any, here: Row, there: Row) -> None:
         """Note what a row here says otherwise; what was left out of the bundle says nothing."""

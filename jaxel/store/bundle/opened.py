@@ -55,12 +55,17 @@ class Opened:
     def __init__(self, archive: zipfile.ZipFile, manifest: BundleManifest):
         self.manifest = manifest
         self._archive, self._sizes = archive, {each.name: each for each in manifest.entries}
+        self.total = max(1, sum(each.size for each in manifest.entries))
         self._read = 0
 
     @property
     def share(self) -> float:
         """How much of it has been read, of its bytes unpacked."""
-        return self._read / max(1, sum(each.size for each in self._sizes.values()))
+        return min(1.0, self._read / self.total)
+
+    def size(self, name: str) -> int:
+        """The bytes of an entry, unpacked."""
+        return self._sizes[name].size
 
     def read(self, name: str) -> bytes:
         """The bytes of an entry; raises InvalidValue (field `bundle`) where they are not what the manifest says."""

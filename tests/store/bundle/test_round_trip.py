@@ -118,6 +118,19 @@ class RoundTrip(BundleCase):
         self.assertEqual((len(found.new_visits), workshop.get(self.there).name), (1, "Fellside"))
         self.assertEqual(len(list(Path(where).parent.iterdir())), len(list(Path(where).parent.glob("there.db*"))))
 
+    def test_while_its_photos_are_decoded_others_write(self):
+        where = self.there.execute("PRAGMA database_list").fetchone()["file"]
+        names = iter(("Fellside", "Fellside bench"))
+
+        def beside(_):
+            with closing(db.connect(where)) as other:
+                other.execute("PRAGMA busy_timeout = 0")
+                workshop.rename(other, Edit(workshop.get(other).name, next(names)), "Jo")
+
+        with mock.patch("jaxel.store.machine.pixels.check_kept", beside):
+            self.assertEqual(self.take(self.packed()).photos, 1)
+        self.assertEqual(workshop.get(self.there).name, "Fellside bench")
+
     def test_a_visit_alone(self):
         found = self.take(self.packed("visit", self.visit))
         self.assertEqual((len(found.new_visits), found.photos), (1, 1))
