@@ -26,7 +26,9 @@ export function Arrival({ title, first }: ArrivalProps) {
     const place = decodeURIComponent(hash.slice(1))
     // A hand that was quicker than the page is where it wants to be.
     if (!place && document.activeElement?.closest(IN_HAND)) return
-    if (place) focusOn(`[data-place="${CSS.escape(place)}"]`, 'main [data-main]:not(:disabled)')
+    const named = CSS.escape(place)
+    // The link past the bar names the work itself, also of a page that had not come when it was followed.
+    if (place) focusOn(`[data-place="${named}"]`, `main#${named}`, 'main [data-main]:not(:disabled)')
     else if (first && document.querySelector(first)) focusOn(first)
     else top.current?.focus({ preventScroll: true })
   }, [key])

@@ -15,6 +15,7 @@ from ..workshop_log import added, noting
 MOST = 40
 """Benches a workshop has at most."""
 
+TOKEN_BYTES = 24
 LONGEST_NAME = 60
 
 
@@ -51,7 +52,7 @@ def add(connection: sqlite3.Connection, name: str, by: str = DEFAULT_HAND) -> in
         bench = inserted(
             connection.execute(
                 "INSERT INTO bench (name, token_digest, made_at, made_by) VALUES (?, ?, ?, ?)",
-                (name.strip(), _digest(secrets.token_urlsafe(24)), now(), by),
+                (name.strip(), _digest(secrets.token_hex(TOKEN_BYTES)), now(), by),
             )
         )
         added(connection, by, "bench", bench)
@@ -64,7 +65,8 @@ def renew(connection: sqlite3.Connection, bench_id: int, by: str = DEFAULT_HAND)
     Raises NotFound.
     """
     check_hand(by)
-    token = secrets.token_urlsafe(24)
+    # Its digits stand on a command's line too: none may be taken for the dash of an option.
+    token = secrets.token_hex(TOKEN_BYTES)
     with noting(connection, by, "bench", bench_id):
         done = connection.execute(
             "UPDATE bench SET token_digest = ?, made_at = ?, made_by = ? WHERE id = ?",

@@ -65,7 +65,7 @@ class Bench(BrowserCase):
         self.open("/visits/2/set-up")
         self.page.get_by_role("tab", name="Pull").click()
         strip = self.client.get("/api/visits/2/setup/strip").json
-        figures = self.page.locator("[data-figure='400 m'] dd")
+        figures = self.page.locator("[data-figure='400 m'] .reading")
         found, left = (f"{strip[which]['to_400_m_s']:.2f}" for which in ("found", "left"))
         expect(figures).to_have_text(re.compile(rf"as found {found}\s+as left {left}"))
 

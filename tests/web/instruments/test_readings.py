@@ -109,6 +109,7 @@ class Refused(DeviceCase):
 
     def test_a_stolen_token_is_worthless_once_there_is_a_new_one(self):
         stolen, self.token = self.token, self.new_token(1)
+        self.assertRegex(self.token, "^[0-9a-f]{48}$")  # one that began with a dash was an option to the command
         self.refused(self.device(token=stolen), 403, "token", "is not that of bench 1")
         self.assertEqual(self.device().status_code, 201)
 
