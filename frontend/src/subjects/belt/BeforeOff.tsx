@@ -14,7 +14,7 @@ export function BeforeOff() {
   return (
     <section aria-label="Before it is off" className="mb-3">
       <Heading aside="read on the machine, as the hands come to it">Before it is off</Heading>
-      <div className="grid gap-3 sm:grid-cols-2">
+      <div className="grid items-end gap-3 sm:grid-cols-2">
         <TextField
           {...AT}
           label={`Way it ran (${belt.way_round})`}
