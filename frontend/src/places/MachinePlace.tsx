@@ -292,6 +292,11 @@ function Visits({ view }: { view: MachineView }) {
               </span>
               <span className="min-w-40 flex-1 wrap-anywhere">{visit.complaint}</span>
               <span className="text-sm text-quiet">{visit.signed_off_at ? 'signed off' : 'open'}</span>
+              {visit.done.length > 0 && (
+                <span className="line-clamp-2 basis-full text-sm leading-snug text-quiet" data-done>
+                  {visit.done.join(' · ')}
+                </span>
+              )}
             </Link>
           </li>
         ))}

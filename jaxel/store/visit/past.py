@@ -1,5 +1,6 @@
 """Visits and runs of a machine as lists show them: a line each, the newest first."""
 
+import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -13,7 +14,8 @@ from .entries import TestRun, run_of
 
 @dataclass(frozen=True)
 class VisitLine:
-    """A visit as a list shows it; `mean_width_mm` of its belt, None where it was not measured."""
+    """A visit as a list shows it; `mean_width_mm` of its belt, None where it was not measured; `done`, what its page
+    says was done, nothing of one that is open or was signed before pages said it."""
 
     id: int
     opened_at: str
@@ -25,6 +27,7 @@ class VisitLine:
     complaint: str
     mean_width_mm: float | None
     belt_number: int
+    done: tuple[str, ...]
 
 
 def lines_of(
@@ -37,7 +40,8 @@ def lines_of(
     rows = connection.execute(
         "SELECT visit.id, opened_at, signed_off_at, scope, unrepaired, odometer_km, odometer_h, complaint,"
         " belt.number AS belt_number,"
-        " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm"
+        " (SELECT avg(width_mm) FROM belt_reading WHERE visit_id = visit.id) AS mean_width_mm,"
+        " (SELECT json_extract(document, '$.rider.done') FROM hand_over_page WHERE visit_id = visit.id) AS done"
         " FROM visit JOIN intake ON intake.visit_id = visit.id JOIN belt_check ON belt_check.visit_id = visit.id"
         " JOIN belt ON belt.id = belt_check.belt_id"
         " WHERE visit.machine_id = ? AND (? IS NULL"
@@ -45,7 +49,13 @@ def lines_of(
         " ORDER BY opened_at DESC, visit.id DESC LIMIT ?",
         (machine_id, before, before, limit),
     )
-    return [VisitLine(**row) for row in rows]
+    return [VisitLine(**{**row, "done": _done(row["done"])}) for row in rows]
+
+
+def _done(kept: str | None) -> tuple[str, ...]:
+    """What was done, in the words of the page that was kept."""
+    told = json.loads(kept) if kept else []
+    return tuple(": ".join(filter(None, (each["what"], each["part"]))) for each in told)
 
 
 def last_runs(connection: sqlite3.Connection, revision_ids: Sequence[int]) -> dict[int, tuple[TestRun, Intake]]:

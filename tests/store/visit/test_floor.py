@@ -60,6 +60,8 @@ class Pages(StoreCase):
         lines = past.lines_of(self.db, self.machine)
         self.assertEqual([line.id for line in lines], numbers[::-1])
         self.assertEqual((lines[0].mean_width_mm, lines[1].mean_width_mm, lines[1].complaint), (None, 36.0, "bogs"))
+        # What was done, as its page keeps it; of one that is open nothing.
+        self.assertEqual((lines[0].done, lines[1].done), ((), ("Belt off and on again: as it came off",)))
         page = past.lines_of(self.db, self.machine, before=lines[1].id, limit=2)
         self.assertEqual([line.id for line in page], numbers[1:3][::-1])
 
