@@ -3,6 +3,7 @@
 import sqlite3
 from typing import Any
 
+from jaxel.core.trade.line_up import plausible
 from jaxel.core.trade.line_up.break_in import HeatCycle
 from jaxel.core.trade.line_up.line_up import alignment_of
 from jaxel.core.words import t
@@ -16,14 +17,19 @@ from ..record.whole import whole_visit
 def change(connection: sqlite3.Connection, visit_id: int, edits: Edits, by: str = DEFAULT_HAND) -> None:
     """Write readings of the line-up.
 
-    Raises NotFound, Conflict, and InvalidValue naming the field: a base of zero, a negative gap, points that are one.
+    Raises NotFound, Conflict, InvalidValue naming the field: a base of zero, a negative gap, points that are one; and
+    Implausible for clutches that would stand far out of line.
     """
     check_fields("line_up", edits)
     with changing(connection, visit_id, by) as desk:
         desk.write("line_up", visit_id, edits)
         row = connection.execute("SELECT * FROM line_up WHERE visit_id = ?", (visit_id,)).fetchone()
         centres = whole_visit(connection, visit_id).found.geometry.centre_distance_mm
-        alignment_of(record_of("line_up", row), centres)
+        read = record_of("line_up", row)
+        alignment_of(read, centres)
+        for field, edit in edits.items():
+            if field in (*plausible.GAPS, "nominal_mm") and not edit.sure:
+                plausible.gap(field, read)
 
 
 def begin_heat(connection: sqlite3.Connection, visit_id: int, by: str = DEFAULT_HAND) -> None:

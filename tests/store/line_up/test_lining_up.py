@@ -2,7 +2,7 @@
 
 from datetime import UTC, datetime, timedelta
 
-from jaxel.core.errors import InvalidValue
+from jaxel.core.errors import Implausible, InvalidValue
 from jaxel.store.db import Conflict, NotFound, at_moment
 from jaxel.store.edits import Edit
 from jaxel.store.kinds import choices
@@ -33,6 +33,21 @@ class LiningUp(Opened):
                 line_up.change(self.db, self.visit, edits)
             self.assertEqual(caught.exception.field, field)
         self.assertFalse(self.held().back_together.line_up.begun)
+
+    def test_clutches_far_out_of_line_are_asked_about_and_believed(self):
+        self.change(way="gaps", base_mm=210.0, nominal_mm=35.0, rear_mm=45.0)  # 10 mm out is no question yet
+        for field, edit, said, meant in (
+            ("front_mm", Edit(None, 3.5), "stands \ue00031.5;mm;1;0;\ue001 out of line", {"front_mm": 35.0}),
+            ("front_mm", Edit(None, 24.9), "\ue00010.1;mm;1;0;\ue001 out of line", {}),
+            ("nominal_mm", Edit(35.0, 60.0), "\ue00015.0;mm;1;0;\ue001 out of line", {}),
+        ):  # fmt: skip
+            with self.subTest(field), self.assertRaises(Implausible) as caught:
+                line_up.change(self.db, self.visit, {field: edit})
+            self.assertEqual((caught.exception.field, caught.exception.meant), (field, meant))
+            self.assertIn(said, caught.exception.reason)
+        self.assertIsNone(self.held().back_together.line_up.front_mm)
+        line_up.change(self.db, self.visit, {"front_mm": Edit(None, 15.8, sure=True)})
+        self.assertEqual(self.held().back_together.line_up.front_mm, 15.8)
 
     def test_the_machine_remembers_what_it_should_be(self):
         self.change(way="gaps", base_mm=210.0, nominal_mm=35.0, front_mm=36.0, behind=[1.0, 0.5])
