@@ -25,9 +25,10 @@ def gap(field: str, read: LineUp) -> None:
         typed, other = (wanted, mm) if field == "nominal_mm" else (mm, wanted)
         low, high = other - FAR_OUT_MM, other + FAR_OUT_MM
         words, meant = likely(typed, "mm", other, low, high)
+        out = round(abs(mm - wanted), 3)
         raise Implausible(
             field,
-            f"{q(mm, 'mm')} where it should be {q(wanted, 'mm')} stands {q(round(abs(mm - wanted), 3), 'mm', 1)} out of line",
+            f"{q(mm, 'mm')} where it should be {q(wanted, 'mm')} stands {q(out, 'mm', 1)} out of line",
             words,
             {field: meant} if words else {},
             Expected("mm", low, high, other),
