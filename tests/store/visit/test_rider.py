@@ -6,6 +6,7 @@ from jaxel.core.trade.belt.look import Mark
 from jaxel.core.words import told
 from jaxel.store.belt import belt_checks
 from jaxel.store.edits import Edit
+from jaxel.store.line_up import line_up
 from jaxel.store.strip import strip
 from jaxel.store.visit import close_out, hand_over, intake, pages
 from tests.store.cases.belt_and_strip_case import Stripped
@@ -53,6 +54,18 @@ class Sheet(StoreCase):
         name, known = (told(each) for each in self.sheet().belt)
         self.assertEqual(name, "Your belt")
         self.assertRegex(known, r"^36\.1 mm wide, worn out at 35 mm \(")
+
+    def test_a_line_up_that_was_measured_was_done(self):
+        intake.set_scope(self.db, self.visit, Edit("tune", "service"))
+        self.assertNotIn("Line-up measured", [each.what for each in self.sheet().done])
+        values = {"base_mm": 260.0, "nominal_mm": 35.0, "front_mm": 36.4, "rear_mm": 36.2, "behind": [1.0, 0.5]}
+        edits = {name: Edit([] if name == "behind" else None, now) for name, now in values.items()}
+        line_up.change(self.db, self.visit, {"way": Edit("", "gaps")} | edits)
+        (done,) = [each.part for each in self.sheet().done if each.what == "Line-up measured"]
+        # Offset (36.4 + 36.2)/2 − 35; toe atan(0.2/260).
+        self.assertTrue(told(done).startswith(
+            "offset +1.3 mm, toe +0.04°; shims behind the secondary: 1.5 mm; offset out by 1.3 mm"
+        ), told(done))  # fmt: skip
 
     def test_a_belt_decided_and_not_fitted_is_not_told_as_done(self):
         belt_checks.change(self.db, self.visit, {"decision": Edit(self.held().belt.decision, "discard")})

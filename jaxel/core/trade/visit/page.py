@@ -78,6 +78,7 @@ def _ground(visit: VisitRecord, handed: Handed, shown: Sequence[Station]) -> Gro
         counted=tuple(_counted(visit)),
         changed=changed if "set-up" in shown else (),
         fitted=handed.fitted,
+        lined_up=tuple(_lined_up(visit)) if "line-up" in shown and _measured_line(visit) else (),
         found=predicted_figures(handed.found) if handed.found and rpm else None,
         left=predicted_figures(handed.left) if handed.left and rpm else None,
         before={each.figure: (each.measured_rpm, each.measured_sd_rpm) for each in handed.before},
@@ -264,6 +265,10 @@ def _tightened(side: Side, kind: str, fastener: Fastener, done: Tightened, hande
     return Tight(name, how, f"{done.who}, {day(done.at)}" if done.at else "", amiss)
 
 
+def _measured_line(visit: VisitRecord) -> bool:
+    return line_up.alignment_of(visit.line_up, visit.centres_mm) is not None
+
+
 def _lined_up(visit: VisitRecord) -> Iterator[Line]:
     read = visit.line_up
     found = line_up.alignment_of(read, visit.centres_mm)
@@ -272,6 +277,8 @@ def _lined_up(visit: VisitRecord) -> Iterator[Line]:
     else:
         offset = "–" if found.offset_mm is None else _signed(q(found.offset_mm, "mm", 1))
         yield Line(f"offset {offset}, toe {_signed(q(found.toe_deg, 'deg', 2))}")
+        if read.behind:
+            yield Line(f"shims behind the secondary: {q(round(sum(read.behind), 3), 'mm')}")
         out = line_up.out_of(read, found)
         if out:
             yield Line("; ".join(out) + (f": left so, {read.reason}" if read.reason else ""), "amiss")

@@ -113,8 +113,9 @@ class Rider:
 class Ground:
     """What the sheet tells besides the visit's records: lines of the whole page, figures, and what stands open.
 
-    `found` and `left`, what was predicted; `before` and `after`, what was measured, by figure with its deviation;
-    `round_mm`, the belt's length; `hands` that wrote the record; `unnamed`, what a hand is called that gave no name.
+    `lined_up`, what a line-up that was measured came to; `found` and `left`, what was predicted; `before` and `after`,
+    what was measured, by figure with its deviation; `round_mm`, the belt's length; `hands` that wrote the record;
+    `unnamed`, what a hand is called that gave no name.
     """
 
     open_things: Sequence[str]
@@ -126,6 +127,7 @@ class Ground:
     counted: Sequence[Line]
     changed: Sequence[tuple[str, str, str]]
     fitted: Sequence[str]
+    lined_up: Sequence[Line]
     found: PredictedFigures | None
     left: PredictedFigures | None
     before: dict[str, tuple[float, float]]
@@ -218,6 +220,8 @@ def _done(visit: VisitRecord, ground: Ground) -> Iterator[Did]:
     yield from (Did("Set-up", words) for words in ground.fitted)
     if ground.changed:
         yield Did("Set-up changed", "as below")
+    if ground.lined_up:
+        yield Did("Line-up measured", "; ".join(line.words for line in ground.lined_up))
     yield from map(_looked, looked_into(visit.inspection))
 
 
