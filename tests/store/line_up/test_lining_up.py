@@ -39,6 +39,7 @@ class LiningUp(Opened):
         for field, edit, said, meant in (
             ("front_mm", Edit(None, 3.5), "stands \ue00031.5;mm;1;0;\ue001 out of line", {"front_mm": 35.0}),
             ("front_mm", Edit(None, 24.9), "\ue00010.1;mm;1;0;\ue001 out of line", {}),
+            ("nominal_mm", Edit(35.0, 4.5), "\ue00040.5;mm;1;0;\ue001 out of line", {"nominal_mm": 45.0}),
             ("nominal_mm", Edit(35.0, 60.0), "\ue00015.0;mm;1;0;\ue001 out of line", {}),
         ):  # fmt: skip
             with self.subTest(field), self.assertRaises(Implausible) as caught:
