@@ -9,8 +9,8 @@ import { usePreviewed } from '../../api/visit/preview'
 import { figure, reading, STATION_NAMES, unitName } from '../format'
 import { Aside } from '../over/Aside'
 import { Close } from '../over/Over'
-import { Term } from '../Term'
-import { WhereFrom } from '../WhereFrom'
+import { Term } from '../over/Term'
+import { WhereFrom } from '../over/WhereFrom'
 
 function Cell({
   name,

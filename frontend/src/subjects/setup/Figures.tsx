@@ -4,7 +4,7 @@ import { inShown } from '../../api/server/units'
 import { useDesk, useStrip } from '../../api/visit/desk'
 import { usePreviewed } from '../../api/visit/preview'
 import { figure, told, unitName } from '../../parts/format'
-import { FigureTerm } from '../../parts/WhereFrom'
+import { FigureTerm } from '../../parts/over/WhereFrom'
 
 export function Figures() {
   return (

@@ -1,6 +1,6 @@
 // Where a predicted figure comes from: the formula by name, what makes up its ±, and how each number is known.
 import { useQuery } from '@tanstack/react-query'
-import { api, must, type VisitView } from '../api/server/client'
+import { api, must, type VisitView } from '../../api/server/client'
 import { Term } from './Term'
 
 const MOST = 5

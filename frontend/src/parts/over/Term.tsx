@@ -1,6 +1,6 @@
 // A word of the trade where it stands: touched, it says in one sentence what it means.
-import { useGlossary } from '../api/server/glossary'
-import { Aside } from './over/Aside'
+import { useGlossary } from '../../api/server/glossary'
+import { Aside } from './Aside'
 
 interface TermProps {
   /** The word's key in the glossary. */
