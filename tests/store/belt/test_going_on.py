@@ -31,6 +31,13 @@ class GoingOn(StoreCase):
         for place in (1, 2, 3):
             self.measure(place, 36.0)
 
+    def test_which_belt_goes_on_is_decided_before_how_it_went_on_is_asked(self):
+        for place in (1, 2, 3):
+            self.measure(place, 36.0)
+        self.assertEqual(self.waits(), ["decision"])
+        self.decide(decision="run on")
+        self.assertEqual(self.waits(), ["went_on", "risen"])
+
     def test_a_spare_brings_its_own_length_width_number_and_history(self):
         long = self.held().left.belt.outer_circumference_mm + 6
         spare = belts.put_on_shelf(self.db, self.machine, 36.2, make_number="LONG-1")

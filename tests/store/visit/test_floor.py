@@ -29,7 +29,7 @@ class Floor(StoreCase):
         # What new parts should read is left out of a list: it changes no open item.
         self.assertEqual(replace(held, inspection=waiting.visit.record.inspection), waiting.visit.record)
         self.assertEqual(open_items(waiting.visit.record), open_items(held))
-        self.assertEqual(len(open_items(waiting.visit.record)), 11)
+        self.assertEqual(len(open_items(waiting.visit.record)), 9)
         self.assertEqual((waiting.visit.id, waiting.revision_id), (self.visit, 1))
         kept = revisions.figures_of(predictions.kept(self.db, self.held().found))
         self.assertEqual((waiting.engagement_rpm, waiting.shift_rpm, waiting.figures_kept),

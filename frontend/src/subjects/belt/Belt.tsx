@@ -103,7 +103,7 @@ export function BeltStation() {
       </section>
       <section className="min-w-0 space-y-4">
         {belt.replaced && <GoesOn />}
-        {belt.on_again && belt.decision && <BackOn />}
+        {belt.on_again && <BackOn />}
         <WayOff />
         <Life otherwise={belt.no_width ? null : <WearScale belt={belt} />} />
         {!belt.no_width && <Costs visit={visit} />}

@@ -78,8 +78,9 @@ class BeltCheck:
         return self.replaced and self.next_belt_id is None and self.next_is != "used"
 
     def on_again(self, widths_mm: Mapping[int, float]) -> bool:
-        """Whether a belt has to go on: the one that came off, or another."""
-        return self.came_off(widths_mm) and not self.waits
+        """Whether a belt has to go on: the one that came off, or another; which of them is decided first."""
+        decided = self.decision is not None or bool(self.no_width)
+        return decided and self.came_off(widths_mm) and not self.waits
 
 
 def lacks(belt: BeltCheck, widths_mm: Mapping[int, float], limits_mm: tuple[float, float]) -> Iterator[tuple[str, str]]:
