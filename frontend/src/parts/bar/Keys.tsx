@@ -4,7 +4,6 @@ import { Link, useLocation, useNavigate } from 'react-router'
 import type { VisitView } from '../../api/server/client'
 import { useGlossary } from '../../api/server/glossary'
 import { useOpenThings } from '../../api/visit/openThings'
-import { Button } from '../Button'
 import { STATION_KEYS, STATION_NAMES } from '../format'
 import { Close } from '../over/Over'
 import { Panel } from '../over/Panel'
@@ -135,6 +134,7 @@ export function Keys({
   ]
   return (
     <Panel
+      closes
       title="Keys and words of this screen"
       open={listed}
       onOpenChange={setListed}
@@ -172,11 +172,6 @@ export function Keys({
         Single letters act, at this browser
       </label>
       <Words />
-      <div className="flex justify-end">
-        <Close>
-          <Button look="plain">Close</Button>
-        </Close>
-      </div>
     </Panel>
   )
 }

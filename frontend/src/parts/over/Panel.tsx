@@ -11,14 +11,16 @@ export interface PanelLook {
   width?: string
   /** Whether a part of it scrolls, and not the whole: for tables and lists. */
   inside?: boolean
+  /** Whether nothing is done in it: it ends with the way out. */
+  closes?: boolean
 }
 
-export function Panel({ title, about, width, inside, ...opener }: PanelLook & OpenerProps) {
+export function Panel({ title, about, width, inside, closes, ...opener }: PanelLook & OpenerProps) {
   return (
     <OverPage
       {...opener}
       layer={(over, children) => (
-        <Layer over={over} title={title} about={about} width={width} inside={inside}>
+        <Layer over={over} title={title} about={about} width={width} inside={inside} closes={closes}>
           {children}
         </Layer>
       )}

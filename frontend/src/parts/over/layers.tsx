@@ -1,6 +1,7 @@
 // The two layers over a page, on the library's: one in the middle that holds the page, one beside its button.
 import { Dialog, Popover } from 'radix-ui'
 import { useRef } from 'react'
+import { Button } from '../Button'
 import type { AsideLook } from './Aside'
 import type { LayerProps, Over } from './Over'
 import type { PanelLook } from './Panel'
@@ -11,7 +12,15 @@ const back = (over: Over) => (event: Event) => {
   if (!over.led.current) over.opener.current?.focus()
 }
 
-export function PanelLayer({ over, title, about, width = 'w-[34rem]', inside, children }: PanelLook & LayerProps) {
+export function PanelLayer({
+  over,
+  title,
+  about,
+  width = 'w-[34rem]',
+  inside,
+  closes,
+  children,
+}: PanelLook & LayerProps) {
   const box = inside ? 'flex flex-col gap-3 p-5' : 'space-y-4 overflow-auto p-6'
   return (
     <Dialog.Root open onOpenChange={over.show}>
@@ -25,6 +34,13 @@ export function PanelLayer({ over, title, about, width = 'w-[34rem]', inside, ch
           <Dialog.Title className="text-xl font-bold wrap-anywhere">{title}</Dialog.Title>
           {about && <Dialog.Description className="text-quiet">{about}</Dialog.Description>}
           {children}
+          {closes && (
+            <div className="flex justify-end">
+              <Dialog.Close asChild>
+                <Button look="plain">Close</Button>
+              </Dialog.Close>
+            </div>
+          )}
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -5,7 +5,7 @@ import { ghostOf, useSearch } from '../../api/visit/bench'
 import { useDesk, useVisitAct } from '../../api/visit/desk'
 import { Button, Done } from '../../parts/Button'
 import { figure, signed } from '../../parts/format'
-import { Close, useClose } from '../../parts/over/Over'
+import { useClose } from '../../parts/over/Over'
 import { Panel } from '../../parts/over/Panel'
 
 const IN_SIGHT = 3
@@ -190,6 +190,7 @@ function AllAnswers({ view, may, allow }: AllProps) {
   }
   return (
     <Panel
+      closes
       title="What would do it, from the shelf"
       width="w-[64rem]"
       inside
@@ -228,11 +229,6 @@ function AllAnswers({ view, may, allow }: AllProps) {
         </ol>
         {view.answers.length === 0 && <Reach view={view} wide={0} />}
       </section>
-      <div className="flex justify-end">
-        <Close>
-          <Button look="plain">Close</Button>
-        </Close>
-      </div>
     </Panel>
   )
 }

@@ -7,7 +7,7 @@ from ..record.plausible import likely
 from .line_up import LineUp
 
 FAR_OUT_MM = 10.0
-"""A gap further than this from what it should be: no shims take that up."""
+"""A gap further than this from what it should be: no shims take that up (from memory)."""
 
 GAPS = ("front_mm", "rear_mm")
 

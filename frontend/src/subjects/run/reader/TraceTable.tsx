@@ -1,9 +1,7 @@
 // The traces as a table: the stretch in sight, in as many rows as are read.
 import type { RunLogView, VisitView } from '../../../api/server/client'
 import { inShown } from '../../../api/server/units'
-import { Button } from '../../../parts/Button'
 import { figure, unitName } from '../../../parts/format'
-import { Close } from '../../../parts/over/Over'
 import { Panel } from '../../../parts/over/Panel'
 import { type Run, useTraces } from '../log'
 
@@ -27,6 +25,7 @@ interface TraceTableProps {
 export function TraceTable({ visit, run, log, points }: TraceTableProps) {
   return (
     <Panel
+      closes
       title="The stretch in sight"
       width="w-[50rem]"
       inside
@@ -37,11 +36,6 @@ export function TraceTable({ visit, run, log, points }: TraceTableProps) {
       }
     >
       <Rows visit={visit} run={run} log={log} points={points} />
-      <div className="flex justify-end">
-        <Close>
-          <Button look="plain">Close</Button>
-        </Close>
-      </div>
     </Panel>
   )
 }

@@ -1,9 +1,7 @@
 // The pictures as a table: every place of the shift in figures, from idle to full shift.
 import type { PictureNode, VisitView } from '../../../api/server/client'
 import { usePictures } from '../../../api/visit/bench'
-import { Button } from '../../../parts/Button'
 import { figure, reading, unitName } from '../../../parts/format'
-import { Close } from '../../../parts/over/Over'
 import { Panel } from '../../../parts/over/Panel'
 import { nearest } from '../picture/ClutchPicture'
 
@@ -42,6 +40,7 @@ export function CurveTable({ visit }: { visit: VisitView }) {
   const rows = columns(shown?.weights !== 'ramp-roller')
   return (
     <Panel
+      closes
       title="From idle to full shift, place by place"
       width="w-[76rem]"
       inside
@@ -92,11 +91,6 @@ export function CurveTable({ visit }: { visit: VisitView }) {
           </tbody>
         </table>
       </section>
-      <div className="flex justify-end">
-        <Close>
-          <Button look="plain">Close</Button>
-        </Close>
-      </div>
     </Panel>
   )
 }
